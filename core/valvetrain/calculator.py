@@ -1,0 +1,273 @@
+"""`edrix calc`: the compute core at the command line. A thin shell: answers come from the core.
+
+Answers are JSON on standard output, or lines for people with --text. Input that is wrong
+gives one line on standard error, exit status 2 and nothing on standard output.
+`docs/calculator.md` lists the promised keys.
+"""
+
+import argparse
+import json
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, NoReturn
+
+from valvetrain import units
+from valvetrain.angles import AngleError, typed_crank_deg
+from valvetrain.document import DocumentError, parse_json
+from valvetrain.engine import Engine
+from valvetrain.engine_file import read_engine, remarks
+from valvetrain.overlap import overlaps
+from valvetrain.sequences import METHODS, Route, UnknownMethodError, make_plan, sum_rule
+from valvetrain.snapshot import snapshot
+from valvetrain.suspicions import suspicions
+
+MOST_FILE_BYTES = 2_000_000
+MOST_MARGIN_DEG = 360.0
+NUMBER_OPTIONS = ("--at", "--start", "--min-margin")
+DIGITS = 6
+"""Figures are rounded to this many decimals: finer is floating-point noise."""
+
+
+class CalculatorError(ValueError):
+    """Input that is wrong: what, where, and what would be right."""
+
+
+def main(arguments: list[str]) -> int:
+    try:
+        options = _parser().parse_args(_with_signs(arguments))
+        answer = options.answer(options)
+    except (CalculatorError, DocumentError, AngleError, UnknownMethodError, units.LengthError) as e:
+        print(f"edrix calc: {' '.join(str(e).split())}", file=sys.stderr)
+        return 2
+    answer = _rounded(answer)
+    if options.text:
+        print("\n".join(_lines(answer)))
+    else:
+        print(json.dumps(answer, ensure_ascii=False, allow_nan=False))
+    return 0
+
+
+def answer_check(options: argparse.Namespace) -> dict[str, Any]:
+    document = _document(options.engine)
+    engine = read_engine(document)
+    return {"ok": True, "warnings": [*remarks(document), *suspicions(engine)]}
+
+
+def answer_state(options: argparse.Namespace) -> dict[str, Any]:
+    now = snapshot(_engine(options.engine), typed_crank_deg(options.at, "--at"))
+    return {
+        "crank_deg": now.crank_deg,
+        "cylinders": [
+            {
+                "cylinder": c.cylinder,
+                "cycle_deg": c.cycle_deg,
+                "stroke": c.stroke.value,
+                "piston_from_tdc_mm": c.piston_from_tdc_mm,
+            }
+            for c in now.cylinders
+        ],
+        "valves": [
+            {
+                "valve": v.valve,
+                "cylinder": v.cylinder,
+                "role": v.role.value,
+                "state": v.state.value,
+                "lift_mm": v.lift_mm,
+                "gap_mm": v.gap_mm,
+                "settable": v.settable,
+                "margin_deg": v.margin_deg,
+            }
+            for v in now.valves
+        ],
+    }
+
+
+def answer_overlap(options: argparse.Namespace) -> dict[str, Any]:
+    fields = ("cylinder", "companion", "overlap_deg", "starts_deg", "centre_deg", "ends_deg")
+    found = overlaps(_engine(options.engine))
+    return {"cylinders": [{name: getattr(o, name) for name in fields} for o in found]}
+
+
+def answer_rule(options: argparse.Namespace) -> dict[str, Any]:
+    rule = sum_rule(_engine(options.engine))
+    return {
+        "sum": rule.total,
+        "holds": rule.holds,
+        "pairs": [
+            {"open": p.opened, "set": p.to_set, "margin_deg": p.margin_deg} for p in rule.pairs
+        ],
+        "reason": rule.reason,
+    }
+
+
+def answer_plan(options: argparse.Namespace) -> dict[str, Any]:
+    if not 0 <= options.min_margin <= MOST_MARGIN_DEG:
+        raise CalculatorError(
+            f"--min-margin is {options.min_margin:g}; "
+            f"give crank degrees from 0 to {MOST_MARGIN_DEG:g}"
+        )
+    route = Route(
+        start_deg=typed_crank_deg(options.start, "--start"),
+        direction=options.direction,
+        min_margin_deg=options.min_margin,
+        marks_only=options.stops == "marks",
+    )
+    plan = make_plan(_engine(options.engine), options.method, route)
+    return {
+        "method": plan.method,
+        "complete": plan.complete,
+        "stops": [
+            {
+                "stop": stop.stop,
+                "crank_deg": stop.crank_deg,
+                "turn_deg": stop.turn_deg,
+                "cylinders": list(stop.cylinders),
+                "set": list(stop.valves),
+                "margin_deg": stop.margin_deg,
+                "find_by": stop.find_by,
+            }
+            for stop in plan.stops
+        ],
+        "unset": list(plan.unset),
+        "total_turn_deg": plan.total_turn_deg,
+        "least_margin_deg": plan.least_margin_deg,
+        "warnings": list(plan.warnings),
+    }
+
+
+def answer_convert(options: argparse.Namespace) -> dict[str, Any]:
+    lengths = [units.parse_length(part) for part in options.length.split("=")]
+    if len(lengths) > 2:
+        raise CalculatorError("give one length, or a pair like “5 thou = 0.12 mm”")
+    answer: dict[str, Any] = {"mm": float(lengths[0].mm), "thou": float(lengths[0].thou)}
+    if len(lengths) == 2:
+        answer["agrees"] = units.agree(*lengths)
+    return answer
+
+
+class _OneLineParser(argparse.ArgumentParser):
+    """Says what is wrong in one line, instead of argparse's usage block."""
+
+    def error(self, message: str) -> NoReturn:
+        raise CalculatorError(f"{message}; see edrix calc --help")
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _OneLineParser(
+        prog="edrix calc",
+        description="The valve-clearance arithmetic at the command line. Answers are JSON.",
+    )
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def command(
+        name: str, about: str, answer: Callable[[argparse.Namespace], dict[str, Any]]
+    ) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=about, description=about)
+        sub.set_defaults(answer=answer)
+        sub.add_argument("--text", action="store_true", help="lines for people instead of JSON")
+        if answer is not answer_convert:
+            sub.add_argument(
+                "engine", metavar="ENGINE", help="an engine file, or - for standard input"
+            )
+        return sub
+
+    command("check", "Is the engine file right, and is anything in it suspicious?", answer_check)
+    state = command("state", "Every cylinder and valve at one crank angle.", answer_state)
+    state.add_argument("--at", type=_number, required=True, metavar="DEG")
+    command("overlap", "Each cylinder's overlap and companion.", answer_overlap)
+    command("rule", "Does the constant-sum rule hold on this engine?", answer_rule)
+    plan = command("plan", "Stops and valves by one school of sequence.", answer_plan)
+    plan.add_argument("--method", required=True, metavar="M", help=", ".join(METHODS))
+    plan.add_argument("--start", type=_number, default=0.0, metavar="DEG")
+    plan.add_argument("--direction", choices=("running", "reverse"), default="running")
+    plan.add_argument("--min-margin", type=_number, default=0.0, metavar="DEG")
+    plan.add_argument("--stops", choices=("any", "marks"), default="any")
+    convert = command("convert", "Millimetres and thousandths of an inch.", answer_convert)
+    convert.add_argument("length", metavar="LENGTH", help='like "5 thou" or "5 thou = 0.12 mm"')
+    return parser
+
+
+def _with_signs(arguments: list[str]) -> list[str]:
+    """Joins an option and its number, so that -1e9 or -inf is a value and not an option."""
+    joined: list[str] = []
+    for argument in arguments:
+        if joined and joined[-1] in NUMBER_OPTIONS:
+            joined[-1] += f"={argument}"
+        else:
+            joined.append(argument)
+    return joined
+
+
+def _number(text: str) -> float:
+    try:
+        return float(text)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a number of degrees") from None
+
+
+def _engine(source: str) -> Engine:
+    return read_engine(_document(source))
+
+
+def _document(source: str) -> Any:
+    name = "standard input" if source == "-" else source
+    try:
+        if source == "-":
+            raw = sys.stdin.buffer.read(MOST_FILE_BYTES + 1)
+        else:
+            with Path(source).open("rb") as file:
+                raw = file.read(MOST_FILE_BYTES + 1)
+    except (OSError, ValueError) as fault:
+        reason = getattr(fault, "strerror", None) or str(fault)
+        raise CalculatorError(f"{name}: cannot be read ({reason}); give an engine file") from None
+    if len(raw) > MOST_FILE_BYTES:
+        raise CalculatorError(f"{name}: is larger than 2 MB; an engine file is a few kB")
+    try:
+        return parse_json(raw.decode("utf-8-sig"))
+    except UnicodeDecodeError as fault:
+        raise CalculatorError(
+            f"{name}: is not UTF-8 text (byte {fault.start}); save it as UTF-8"
+        ) from None
+
+
+def _rounded(value: Any) -> Any:
+    if isinstance(value, float):
+        return round(value, DIGITS) + 0.0
+    if isinstance(value, dict):
+        return {key: _rounded(inside) for key, inside in value.items()}
+    if isinstance(value, list):
+        return [_rounded(inside) for inside in value]
+    return value
+
+
+def _lines(answer: dict[str, Any]) -> list[str]:
+    """The answer for people: `key: value`, and one line for each row of a list."""
+    lines = []
+    for key, value in answer.items():
+        if isinstance(value, list) and value:
+            lines.append(f"{key}:")
+            lines += [f"  {_row(row)}" for row in value]
+        else:
+            lines.append(f"{key}: {_plain(value)}")
+    return lines
+
+
+def _row(row: Any) -> str:
+    if isinstance(row, dict):
+        return "  ".join(f"{key} {_plain(value)}" for key, value in row.items())
+    return _plain(row)
+
+
+def _plain(value: Any) -> str:
+    if isinstance(value, float):
+        return f"{value:g}"
+    if isinstance(value, list):
+        return " ".join(_plain(inside) for inside in value) or "none"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "none" if value is None else str(value)
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

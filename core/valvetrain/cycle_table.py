@@ -1,0 +1,158 @@
+"""The cycle table: what a screen needs to show an engine at any angle without asking again.
+
+Valves of one role share a lobe, and cylinders differ only by their firing angle. So the
+table holds one cycle for each role, at every whole degree of the cylinder's own cycle
+(index = cycle angle), plus the firing angle of each cylinder; and `segments`, the exact
+stretches of the cycle within which each role's state and what may be said of it stay the
+same.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from valvetrain.angles import (
+    CYCLE_DEG,
+    OVERLAP_TDC_DEG,
+    SAME_ANGLE_DEG,
+    STROKE_DEG,
+    Stroke,
+    normalise_deg,
+    stroke_at,
+)
+from valvetrain.engine import Engine, Role
+from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, state_at
+from valvetrain.lobe import FloatArray, gap_mm, lobe_of, valve_lift_mm
+from valvetrain.overlap import overlap_length_deg
+from valvetrain.piston import piston_from_tdc_mm
+
+STEPS = int(CYCLE_DEG)
+
+
+@dataclass(frozen=True, slots=True)
+class RoleCycle:
+    """Arrays of 720 values, one for each whole degree of the cylinder's cycle."""
+
+    lift_mm: FloatArray
+    gap_mm: FloatArray
+    margin_deg: FloatArray
+
+
+@dataclass(frozen=True, slots=True)
+class RoleInSegment:
+    state: ValveState
+    settable: bool
+    says: str
+    """What this valve is doing, in a few words, and so why it may or may not be set."""
+
+
+@dataclass(frozen=True, slots=True)
+class Segment:
+    """A stretch of the cycle, from_deg up to to_deg, with nothing changing in between."""
+
+    from_deg: float
+    to_deg: float
+    stroke: Stroke
+    overlap: bool
+    roles: dict[Role, RoleInSegment]
+
+
+@dataclass(frozen=True, slots=True)
+class CycleTable:
+    roles: dict[Role, RoleCycle]
+    segments: tuple[Segment, ...]
+    piston_from_tdc_mm: FloatArray | None
+
+
+def cycle_table(engine: Engine) -> CycleTable:
+    """Computes the whole table, about a millisecond for any engine."""
+    cycle = np.arange(STEPS, dtype=np.float64)
+    roles = {role: _role_cycle(engine, role, cycle) for role in engine.roles}
+    pistons = None
+    if engine.geometry is not None:
+        pistons = piston_from_tdc_mm(engine.geometry, cycle)
+    return CycleTable(roles, segments(engine), pistons)
+
+
+def segments(engine: Engine) -> tuple[Segment, ...]:
+    """The cycle cut wherever a stroke, a state or the overlap changes; covers 0 to 720."""
+    cuts = {n * STROKE_DEG for n in range(4)}
+    for role in engine.roles:
+        events = engine.events[role]
+        cuts |= {normalise_deg(a) for a in (events.opens_cycle_deg, events.closes_cycle_deg)}
+        for arc in off_heel_arcs(engine, role):
+            cuts |= {normalise_deg(arc.from_deg), normalise_deg(arc.to_deg)}
+        cuts |= _bump_opens_and_closes(engine, role)
+    starts: list[float] = []
+    for cut in sorted(cuts):
+        if not starts or cut - starts[-1] > SAME_ANGLE_DEG:
+            starts.append(cut)
+    ends = [*starts[1:], CYCLE_DEG]
+    return tuple(_segment(engine, start, end) for start, end in zip(starts, ends, strict=True))
+
+
+def _bump_opens_and_closes(engine: Engine, role: Role) -> set[float]:
+    """Where a decompressor's bump has taken up the clearance: half the way along a cosine."""
+    lobe = lobe_of(engine, role)
+    if lobe.bump is None:
+        return set()
+    height = lobe.bump.lift_mm + lobe.clearance_mm
+    share = float(np.arccos(1 - 2 * lobe.clearance_mm / height)) / (2 * np.pi)
+    length = (lobe.bump.closes_cycle_deg - lobe.bump.opens_cycle_deg) % CYCLE_DEG
+    start = lobe.bump.opens_cycle_deg
+    return {normalise_deg(start + share * length), normalise_deg(start + (1 - share) * length)}
+
+
+def _role_cycle(engine: Engine, role: Role, cycle: FloatArray) -> RoleCycle:
+    lobe = lobe_of(engine, role)
+    lift = lobe.follower_lift_mm(cycle)
+    return RoleCycle(
+        lift_mm=valve_lift_mm(lift, lobe.clearance_mm),
+        gap_mm=gap_mm(lift, lobe.clearance_mm),
+        margin_deg=margin_deg(engine, role, cycle),
+    )
+
+
+def _segment(engine: Engine, start: float, end: float) -> Segment:
+    middle = (start + end) / 2
+    both = {Role.INTAKE, Role.EXHAUST} <= set(engine.roles)
+    return Segment(
+        from_deg=start,
+        to_deg=end,
+        stroke=stroke_at(middle),
+        overlap=both and _in_overlap(engine, middle),
+        roles={role: _role_in_segment(engine, role, middle) for role in engine.roles},
+    )
+
+
+def _in_overlap(engine: Engine, cycle_deg: float) -> bool:
+    since_opening = (cycle_deg - engine.events[Role.INTAKE].opens_cycle_deg) % CYCLE_DEG
+    return since_opening < max(0.0, overlap_length_deg(engine))
+
+
+def _role_in_segment(engine: Engine, role: Role, cycle_deg: float) -> RoleInSegment:
+    state = state_at(engine, role, cycle_deg)
+    return RoleInSegment(state, state is ValveState.HEEL, _says(engine, role, cycle_deg, state))
+
+
+def _says(engine: Engine, role: Role, cycle_deg: float, state: ValveState) -> str:
+    if state is ValveState.HEEL:
+        return "on its heel"
+    events = engine.events[role]
+    rising = (events.middle_cycle_deg - cycle_deg) % CYCLE_DEG < CYCLE_DEG / 2
+    if not _on_main_lobe(engine, role, cycle_deg):
+        return "held off by the decompressor"
+    if state is ValveState.RAMP:
+        return "on the opening ramp: reads small" if rising else "on the closing ramp: reads small"
+    both = {Role.INTAKE, Role.EXHAUST} <= set(engine.roles)
+    if both and role is not Role.BRAKE and _in_overlap(engine, cycle_deg):
+        before = cycle_deg < OVERLAP_TDC_DEG
+        when = "before" if before else "after"
+        return f"{'opening' if rising else 'closing'} in overlap, just {when} TDC"
+    return "open: the lobe is lifting it" if rising else "open: the lobe is letting it down"
+
+
+def _on_main_lobe(engine: Engine, role: Role, cycle_deg: float) -> bool:
+    events = engine.events[role]
+    since = (cycle_deg - events.opens_cycle_deg + engine.ramp_deg) % CYCLE_DEG
+    return since < events.duration_deg + 2 * engine.ramp_deg

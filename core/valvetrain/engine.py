@@ -1,0 +1,220 @@
+"""One four-stroke engine as the valve-clearance job sees it: frozen, and valid once built.
+
+Build engines with `engine_file.read_engine`, which checks every field and every relation
+between fields. Angles are crank degrees, lengths are millimetres unless the name says
+otherwise. A clearance keeps the figures and the unit that the file was written in.
+"""
+
+from dataclasses import dataclass, field
+from decimal import Decimal
+from enum import StrEnum
+from functools import cached_property
+from typing import Literal
+
+from valvetrain.angles import CYCLE_DEG, TURN_DEG, apart_deg, normalise_deg
+from valvetrain.units import Unit, to_mm
+
+COMPANION_DEG = 0.1
+"""Companions fire 360 degrees apart; intervals written to two decimals drift this much."""
+
+
+class Role(StrEnum):
+    INTAKE = "intake"
+    EXHAUST = "exhaust"
+    BRAKE = "brake"
+
+
+@dataclass(frozen=True, slots=True)
+class Events:
+    """When a valve is open at nominal clearance, on its cylinder's cycle.
+
+    opens_cycle_deg lies in [0, 720); closes_cycle_deg is the next closing after it, so it
+    may exceed 720. written_as keeps the way the file gave it: relative to the dead
+    centres, or as cycle angles.
+    """
+
+    opens_cycle_deg: float
+    closes_cycle_deg: float
+    written_as: Literal["dead-centres", "cycle"]
+
+    @property
+    def duration_deg(self) -> float:
+        return self.closes_cycle_deg - self.opens_cycle_deg
+
+    @property
+    def middle_cycle_deg(self) -> float:
+        return normalise_deg((self.opens_cycle_deg + self.closes_cycle_deg) / 2)
+
+
+@dataclass(frozen=True, slots=True)
+class Spread:
+    """An allowed range, in the unit of the spec it belongs to."""
+
+    low: Decimal
+    high: Decimal
+    nominal: Decimal | None = None
+    """Set where the maker gives a nominal figure with tolerances instead of two limits."""
+
+
+@dataclass(frozen=True, slots=True)
+class Clearance:
+    """The spec of one role: the allowed gap, and for a brake rocker its running range."""
+
+    unit: Unit
+    spread: Spread
+    running: Spread | None = None
+
+    @property
+    def low_mm(self) -> Decimal:
+        return to_mm(self.spread.low, self.unit)
+
+    @property
+    def high_mm(self) -> Decimal:
+        return to_mm(self.spread.high, self.unit)
+
+    @property
+    def middle_mm(self) -> Decimal:
+        """The nominal clearance that events and lobes are given for."""
+        return (self.low_mm + self.high_mm) / 2
+
+
+@dataclass(frozen=True, slots=True)
+class Valve:
+    number: int
+    cylinder: int
+    role: Role
+
+
+@dataclass(frozen=True, slots=True)
+class Geometry:
+    stroke_mm: float
+    rod_mm: float
+    bore_mm: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Turning:
+    reverse_allowed: bool = True
+    backlash_deg: float = 0.0
+    turned_with: str = "crank nut"
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    on: Literal["crank", "cam"]
+    label: str
+    deg: float
+    means: Literal["tdc", "ignition", "pair", "pin", "other"]
+
+    def crank_degs(self) -> tuple[float, ...]:
+        """Where in the cycle it lines up: a crank mark twice, a cam mark once."""
+        if self.on == "cam":
+            return (normalise_deg(self.deg),)
+        return (self.deg % TURN_DEG, self.deg % TURN_DEG + TURN_DEG)
+
+
+@dataclass(frozen=True, slots=True)
+class ScrewAdjuster:
+    pitch_mm: float
+    screw_at: Literal["valve", "pushrod"] = "valve"
+    rocker_ratio: float | None = None
+    locknut_torque_nm: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ShimAdjuster:
+    place: Literal["under-bucket", "over-bucket", "under-follower"]
+    size_from_mm: Decimal
+    size_to_mm: Decimal
+    size_step_mm: Decimal
+    cams_out: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class HydraulicAdjuster:
+    pass
+
+
+Adjuster = ScrewAdjuster | ShimAdjuster | HydraulicAdjuster
+
+
+@dataclass(frozen=True, slots=True)
+class Decompressor:
+    role: Role
+    opens_cycle_deg: float
+    closes_cycle_deg: float
+    lift_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class ChartStop:
+    crank_deg: float
+    valves: tuple[int, ...]
+
+
+Layout = Literal["single", "inline", "parallel-twin", "vee", "flat", "other"]
+
+
+@dataclass(frozen=True)
+class Engine:
+    """A whole engine; `valves` are in physical order from the front (the free end)."""
+
+    name: str
+    cylinders: int
+    layout: Layout
+    banks: tuple[tuple[int, ...], ...]
+    firing_order: tuple[int, ...]
+    firing_intervals_deg: tuple[float, ...]
+    events: dict[Role, Events]
+    lift_mm: dict[Role, float]
+    clearance: dict[Role, Clearance]
+    valves: tuple[Valve, ...]
+    ramp_deg: float = 15.0
+    rotation: Literal["clockwise", "counterclockwise"] = "clockwise"
+    measured: Literal["cold", "hot"] = "cold"
+    turning: Turning = field(default_factory=Turning)
+    geometry: Geometry | None = None
+    adjusters: dict[Role, Adjuster] = field(default_factory=dict)
+    one_adjuster: bool = True
+    """Whether the file gave one adjuster for all valves rather than one for each role."""
+    decompressor: Decompressor | None = None
+    marks: tuple[Mark, ...] = ()
+    maker_chart: tuple[ChartStop, ...] = ()
+    notes: str = ""
+
+    @cached_property
+    def roles(self) -> tuple[Role, ...]:
+        """The roles that its valves use, in the order of the enumeration."""
+        used = {valve.role for valve in self.valves}
+        return tuple(role for role in Role if role in used)
+
+    @cached_property
+    def fire_deg(self) -> dict[int, float]:
+        """Crank angle of each cylinder's firing TDC."""
+        angles: dict[int, float] = {}
+        at_deg = 0.0
+        for cylinder, interval_deg in zip(
+            self.firing_order, self.firing_intervals_deg, strict=True
+        ):
+            angles[cylinder] = normalise_deg(at_deg)
+            at_deg += interval_deg
+        return angles
+
+    @cached_property
+    def valve(self) -> dict[int, Valve]:
+        return {valve.number: valve for valve in self.valves}
+
+    def valves_of(self, cylinder: int) -> tuple[Valve, ...]:
+        return tuple(valve for valve in self.valves if valve.cylinder == cylinder)
+
+    def cycle_deg(self, cylinder: int, crank_deg: float) -> float:
+        """Where this cylinder stands in its own cycle when the crank is at crank_deg."""
+        return normalise_deg(crank_deg - self.fire_deg[cylinder])
+
+    def companion(self, cylinder: int) -> int | None:
+        """The cylinder that fires 360 degrees apart, or None where there is none."""
+        opposite_deg = self.fire_deg[cylinder] + CYCLE_DEG / 2
+        for other in self.firing_order:
+            if other != cylinder and apart_deg(self.fire_deg[other], opposite_deg) <= COMPANION_DEG:
+                return other
+        return None

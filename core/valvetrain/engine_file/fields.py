@@ -1,0 +1,21 @@
+"""Names and limits of the engine file, shared by its reader, its writer and its schema."""
+
+from valvetrain.engine import Role
+
+FORMAT = "edrix-engine/1"
+MOST_CYLINDERS = 24
+MOST_VALVES = MOST_CYLINDERS * 8
+MOST_NOTES = 20_000
+INTERVALS_SUM_TOLERANCE_DEG = 0.01
+"""Sevenths and elevenths of a cycle, written to a few decimals, still count as 720."""
+ASSUMED_LIFT_MM = 8.0
+"""Used where a file gives no lift (common practice for a small engine); `check` says so."""
+
+EVENT_FIELDS = {
+    Role.INTAKE: ("opens_btdc", "closes_abdc"),
+    Role.EXHAUST: ("opens_bbdc", "closes_atdc"),
+}
+
+EVENT_BASE_DEG = {Role.INTAKE: 360.0, Role.EXHAUST: 180.0}
+"""The dead centre that each role's opening is counted back from: overlap TDC, and the
+bottom after the power stroke. Closings follow a stroke (180 degrees) after it."""

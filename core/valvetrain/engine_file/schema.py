@@ -1,0 +1,181 @@
+"""The JSON Schema (draft 2020-12) of the engine file, made from the reader's own limits.
+
+It says what a schema can say: fields, types, ranges. Relations between fields (a firing
+order is a permutation, intervals add up to 720, ...) are the reader's.
+"""
+
+from typing import Any
+
+from valvetrain.engine import Role
+from valvetrain.engine_file.fields import (
+    EVENT_FIELDS,
+    FORMAT,
+    MOST_CYLINDERS,
+    MOST_NOTES,
+    MOST_VALVES,
+)
+
+Schema = dict[str, Any]
+
+
+def engine_schema() -> Schema:
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": FORMAT,
+        "description": "One four-stroke engine, as the valve-clearance job needs it.",
+        "type": "object",
+        "required": [
+            "format",
+            "name",
+            "cylinders",
+            "firing_order",
+            "timing",
+            "valves",
+            "clearance",
+        ],
+        "properties": {
+            "format": {"const": FORMAT},
+            "name": _text(200),
+            "cylinders": _whole(1, MOST_CYLINDERS),
+            "layout": {"enum": ["single", "inline", "parallel-twin", "vee", "flat", "other"]},
+            "banks": _list(_list(_whole(1, MOST_CYLINDERS), MOST_CYLINDERS), MOST_CYLINDERS),
+            "firing_order": _list(_whole(1, MOST_CYLINDERS), MOST_CYLINDERS),
+            "firing_intervals_deg": _list(_number(0, 720), MOST_CYLINDERS),
+            "rotation": {"enum": ["clockwise", "counterclockwise"]},
+            "turning": _object(
+                [],
+                reverse_allowed={"type": "boolean"},
+                backlash_deg=_number(0, 90),
+                **{"with": _text(200)},
+            ),
+            "geometry": _object(
+                ["stroke_mm", "rod_mm"],
+                bore_mm=_above(0, 5000),
+                stroke_mm=_above(0, 5000),
+                rod_mm=_above(0, 20000),
+            ),
+            "timing": _object([], **{role.value: _events(role) for role in Role}),
+            "lift_mm": _object([], **{role.value: _above(0, 200) for role in Role}),
+            "ramp_deg": _number(0, 180),
+            "valves": _list(
+                _object(
+                    ["number", "cylinder", "role"],
+                    number=_whole(1, 9999),
+                    cylinder=_whole(1, MOST_CYLINDERS),
+                    role=_role(),
+                ),
+                MOST_VALVES,
+            )
+            | {"minItems": 1},
+            "clearance": _object(
+                ["unit"],
+                unit={"enum": ["mm", "thou"]},
+                engine={"enum": ["cold", "hot"]},
+                **{role.value: _spread() for role in Role},
+            ),
+            "adjuster": {
+                "anyOf": [_adjuster(), _object([], **{role.value: _adjuster() for role in Role})]
+            },
+            "decompressor": _object(
+                ["role", "opens_cycle_deg", "closes_cycle_deg", "lift_mm"],
+                role=_role(),
+                opens_cycle_deg=_number(-720, 1440),
+                closes_cycle_deg=_number(-720, 1440),
+                lift_mm=_above(0, 50),
+            ),
+            "marks": _list(
+                _object(
+                    ["on", "label", "deg", "means"],
+                    on={"enum": ["crank", "cam"]},
+                    label=_text(40),
+                    deg=_number(0, 720),
+                    means={"enum": ["tdc", "ignition", "pair", "pin", "other"]},
+                ),
+                200,
+            ),
+            "maker_chart": _list(
+                _object(
+                    ["crank_deg", "set"],
+                    crank_deg=_number(-720, 1440),
+                    set=_list(_whole(1, 9999), MOST_VALVES),
+                ),
+                100,
+            ),
+            "notes": {"type": "string", "maxLength": MOST_NOTES},
+        },
+    }
+
+
+def _object(required: list[str] | None = None, /, **properties: Schema) -> Schema:
+    return {"type": "object", "required": required or [], "properties": properties}
+
+
+def _list(items: Schema, most: int) -> Schema:
+    return {"type": "array", "items": items, "maxItems": most}
+
+
+def _text(most: int) -> Schema:
+    return {"type": "string", "minLength": 1, "maxLength": most}
+
+
+def _whole(low: int, high: int) -> Schema:
+    return {"type": "integer", "minimum": low, "maximum": high}
+
+
+def _number(low: float, high: float) -> Schema:
+    return {"type": "number", "minimum": low, "maximum": high}
+
+
+def _above(low: float, high: float) -> Schema:
+    return {"type": "number", "exclusiveMinimum": low, "maximum": high}
+
+
+def _role() -> Schema:
+    return {"enum": [role.value for role in Role]}
+
+
+def _events(role: Role) -> Schema:
+    by_cycle = _object(
+        ["opens_cycle_deg", "closes_cycle_deg"],
+        opens_cycle_deg=_number(-720, 1440),
+        closes_cycle_deg=_number(-720, 1440),
+    )
+    if role not in EVENT_FIELDS:
+        return by_cycle
+    by_dead_centre = _object(
+        list(EVENT_FIELDS[role]), **{name: _number(-180, 360) for name in EVENT_FIELDS[role]}
+    )
+    return {"anyOf": [by_cycle, by_dead_centre]}
+
+
+def _spread() -> Schema:
+    gap = _number(0, 400)
+    limits = _object(["min", "max"], min=gap, max=gap)
+    nominal = _object(["nominal"], nominal=gap, minus=gap, plus=gap)
+    return {"anyOf": [limits, nominal], "properties": {"running": {"anyOf": [limits, nominal]}}}
+
+
+def _adjuster() -> Schema:
+    size = _number(0, 50)
+    return {
+        "anyOf": [
+            _object(
+                ["kind", "pitch_mm"],
+                kind={"const": "screw"},
+                pitch_mm=_above(0, 10),
+                screw_at={"enum": ["valve", "pushrod"]},
+                rocker_ratio=_above(0, 10),
+                locknut_torque_nm=_above(0, 1000),
+            ),
+            _object(
+                ["kind", "place", "sizes_mm"],
+                kind={"const": "shim"},
+                place={"enum": ["under-bucket", "over-bucket", "under-follower"]},
+                sizes_mm=_object(
+                    ["from", "to", "step"], **{"from": size, "to": size, "step": _above(0, 5)}
+                ),
+                cams_out={"type": "boolean"},
+            ),
+            _object(["kind"], kind={"const": "hydraulic"}),
+        ]
+    }

@@ -1,0 +1,139 @@
+"""Reads the parts of an engine file that are given for each role: events, lift, spec, adjuster."""
+
+from decimal import Decimal
+
+from valvetrain.angles import STROKE_DEG, normalise_deg
+from valvetrain.document import Node
+from valvetrain.engine import (
+    Adjuster,
+    Clearance,
+    Events,
+    HydraulicAdjuster,
+    Role,
+    ScrewAdjuster,
+    ShimAdjuster,
+    Spread,
+)
+from valvetrain.engine_file.fields import ASSUMED_LIFT_MM, EVENT_BASE_DEG, EVENT_FIELDS
+from valvetrain.units import Unit
+
+
+def read_events(node: Node, role: Role) -> Events:
+    fallback = Events(0, 1, "cycle")
+    if not node.is_object(f"the opening and closing of the {role} valves"):
+        return fallback
+    if role not in EVENT_FIELDS or "opens_cycle_deg" in node.value:
+        opens, closes = read_cycle_events(node, "")
+        return Events(opens, closes, "cycle")
+    before = len(node.faults)
+    open_field, close_field = EVENT_FIELDS[role]
+    a = node[open_field].number("crank degrees", low=-180, high=360)
+    b = node[close_field].number("crank degrees", low=-180, high=360)
+    if len(node.faults) > before:
+        return fallback
+    duration = STROKE_DEG + a + b
+    if duration <= 0:
+        node.fault(f"closes {-duration:g} degrees before it opens; check the signs")
+        return fallback
+    opens = normalise_deg(EVENT_BASE_DEG[role] - a)
+    return Events(opens, opens + duration, "dead-centres")
+
+
+def read_cycle_events(node: Node, purpose: str) -> tuple[float, float]:
+    opens = node["opens_cycle_deg"].number(f"a cycle angle{purpose}", low=-720, high=1440)
+    closes = node["closes_cycle_deg"].number(f"a cycle angle{purpose}", low=-720, high=1440)
+    opened = normalise_deg(opens)
+    length = normalise_deg(closes - opens)
+    if length == 0 and not node["closes_cycle_deg"].missing:
+        node.fault("opens and closes at the same angle; give two different cycle angles")
+        length = 1.0
+    return opened, opened + length
+
+
+def read_lift(node: Node, role: Role) -> float:
+    if node.missing or (isinstance(node.value, dict) and node[role].missing):
+        return ASSUMED_LIFT_MM
+    if not node.is_object("an object of role and millimetres"):
+        return ASSUMED_LIFT_MM
+    return node[role].number("full lift in mm", low=0, high=200, above=True, default=1.0)
+
+
+def read_clearance(node: Node, role: Role) -> Clearance:
+    fallback = Clearance(Unit.MM, Spread(Decimal(0), Decimal(0)))
+    if not node.is_object("the unit and a range for each role"):
+        return fallback
+    unit = Unit(node["unit"].choice("mm", "thou"))
+    spec = node[role]
+    if not spec.is_object(f"the {role} clearance as min and max, or nominal, minus and plus"):
+        return fallback
+    running = spec["running"]
+    return Clearance(
+        unit=unit,
+        spread=_spread(spec, unit),
+        running=None if running.missing else _spread(running, unit),
+    )
+
+
+def _spread(node: Node, unit: Unit) -> Spread:
+    most = 10 if unit is Unit.MM else 400
+    wanted = f"a gap in {unit}"
+    if not node.is_object("min and max, or nominal, minus and plus"):
+        return Spread(Decimal(0), Decimal(0))
+    if "nominal" in node.value:
+        nominal = node["nominal"].decimal(wanted, high=most)
+        minus = Decimal(0) if node["minus"].missing else node["minus"].decimal(wanted, high=most)
+        plus = Decimal(0) if node["plus"].missing else node["plus"].decimal(wanted, high=most)
+        if minus > nominal:
+            node["minus"].fault(
+                f"{minus} is more than the nominal {nominal}; gaps are not negative"
+            )
+        return Spread(nominal - minus, nominal + plus, nominal)
+    low = node["min"].decimal(wanted, high=most)
+    high = node["max"].decimal(wanted, high=most)
+    if low > high:
+        node.fault(f"has min {low} above max {high}; swap them or check the figures")
+    return Spread(low, high)
+
+
+def read_adjusters(node: Node, roles: tuple[Role, ...]) -> tuple[dict[Role, Adjuster], bool]:
+    if node.missing:
+        return {}, True
+    if not node.is_object("an adjuster, or one for each role"):
+        return {}, True
+    if "kind" in node.value:
+        adjuster = _adjuster(node)
+        return dict.fromkeys(roles, adjuster), True
+    return {role: _adjuster(node[role]) for role in roles if role in node.value}, False
+
+
+def _adjuster(node: Node) -> Adjuster:
+    if not node.is_object("an adjuster with its kind"):
+        return HydraulicAdjuster()
+    kind = node["kind"].choice("hydraulic", "screw", "shim")
+    if kind == "screw":
+        ratio, torque, place = node["rocker_ratio"], node["locknut_torque_nm"], node["screw_at"]
+        return ScrewAdjuster(
+            pitch_mm=node["pitch_mm"].number("the thread pitch in mm", low=0, high=10, above=True),
+            screw_at="valve" if place.missing else place.choice("valve", "pushrod"),
+            rocker_ratio=None
+            if ratio.missing
+            else ratio.number("the rocker ratio", low=0, high=10, above=True),
+            locknut_torque_nm=None
+            if torque.missing
+            else torque.number("the lock nut's torque in Nm", low=0, high=1000, above=True),
+        )
+    if kind == "shim":
+        sizes, out = node["sizes_mm"], node["cams_out"]
+        sizes.is_object("from, to and step in mm")
+        first = sizes["from"].decimal("the thinnest shim in mm", high=50)
+        last = sizes["to"].decimal("the thickest shim in mm", high=50)
+        if first > last:
+            sizes.fault(f"goes from {first} to {last}; give the thinnest first")
+        return ShimAdjuster(
+            place=node["place"].choice("under-bucket", "over-bucket", "under-follower"),
+            size_from_mm=first,
+            size_to_mm=last,
+            size_step_mm=sizes["step"].decimal("the step in mm", high=5, above=True),
+            cams_out=False if out.missing else out.yes_no(),
+        )
+    return HydraulicAdjuster()

@@ -1,0 +1,71 @@
+"""Figures that look like a slip of the pen, questioned before a sheet is handed in.
+
+A question compares a line with the printed spec only, never with a key, so it can be
+shown to the student without giving anything away.
+"""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+
+from valvetrain.engine import Engine
+from valvetrain.grading.sheet import Entry
+from valvetrain.units import MM_PER_THOU, Unit
+
+# Common practice: a neglected gap may be half or twice its spec, hardly five times; so a
+# figure near ten times (or near the 39.37 of a wrong unit) is more likely a slip.
+TEN_TIMES = (Decimal(5), Decimal(20))
+UNIT_TIMES = (Decimal(25), Decimal(60))
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    valve: int
+    field: str
+    says: str
+
+
+def questions(engine: Engine, entries: Iterable[Entry]) -> tuple[Question, ...]:
+    """What to ask before hand-in, in the order of the entries: slips first seen, then blanks."""
+    return tuple(q for entry in entries for q in (*_slips(engine, entry), *_blanks(entry)))
+
+
+def _slips(engine: Engine, entry: Entry) -> Iterator[Question]:
+    spec = engine.clearance[engine.valve[entry.valve].role]
+    middle = spec.middle_mm
+    if entry.reading_mm is None or middle == 0:
+        return
+    written = f"You wrote {entry.reading_text} ({entry.reading_mm.normalize():f} mm)"
+    spec_text = f"the spec is {spec.spread.low}–{spec.spread.high} {spec.unit}"
+    if entry.reading_mm == 0:
+        yield Question(entry.valve, "reading", f"{written}: no gap at all? {spec_text}.")
+        return
+    times = entry.reading_mm / middle
+    for low, high, slip in (
+        (*TEN_TIMES, "ten times too"),
+        (*UNIT_TIMES, f"{1 / MM_PER_THOU:.0f} times too"),
+    ):
+        size = "large" if low <= times < high else "small" if low <= 1 / times < high else None
+        if size:
+            why = "is the decimal point right?" if low == TEN_TIMES[0] else _unit_question(entry)
+            says = f"{written}, about {slip} {size}; {spec_text}: {why}"
+            yield Question(entry.valve, "reading", says)
+            return
+    if times >= UNIT_TIMES[1] or 1 / times >= UNIT_TIMES[1]:
+        says = f"{written}; {spec_text}: that is far away. Is the figure right?"
+        yield Question(entry.valve, "reading", says)
+
+
+def _unit_question(entry: Entry) -> str:
+    other = Unit.THOU if entry.unit is Unit.MM else Unit.MM
+    return f"did you mean {other}?"
+
+
+def _blanks(entry: Entry) -> Iterator[Question]:
+    for field, blank in (
+        ("reading", entry.reading_mm is None),
+        ("stop", entry.crank_deg is None),
+        ("verdict", entry.verdict is None),
+    ):
+        if blank:
+            yield Question(entry.valve, field, f"Valve {entry.valve} has no {field}.")

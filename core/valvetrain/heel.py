@@ -1,0 +1,87 @@
+"""Where a valve may be measured: its heel, and how far from the edge of it.
+
+A valve is on its heel outside the open period widened by the ramp on each side, and
+outside a decompressor's bump. Its margin is the number of degrees to the nearer edge,
+negative off the heel; it may be set where the margin is zero or more.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG
+from valvetrain.engine import Engine, Role, Valve
+from valvetrain.lobe import FloatArray, lobe_of
+
+
+class ValveState(StrEnum):
+    HEEL = "heel"
+    RAMP = "ramp"
+    OPEN = "open"
+
+
+@dataclass(frozen=True, slots=True)
+class Arc:
+    """A stretch of the cycle: from_deg in [0, 720), to_deg after it (it may exceed 720)."""
+
+    from_deg: float
+    to_deg: float
+
+
+def off_heel_arcs(engine: Engine, role: Role) -> tuple[Arc, ...]:
+    """The stretches of the cycle in which a valve of this role may not be measured."""
+    events = engine.events[role]
+    ramp = engine.ramp_deg
+    arcs = [_arc(events.opens_cycle_deg - ramp, events.closes_cycle_deg + ramp)]
+    bump = engine.decompressor
+    if bump is not None and bump.role == role:
+        length = (bump.closes_cycle_deg - bump.opens_cycle_deg) % CYCLE_DEG
+        arcs.append(_arc(bump.opens_cycle_deg, bump.opens_cycle_deg + length))
+    return _merged(arcs)
+
+
+def margin_deg(engine: Engine, role: Role, cycle_deg: ArrayLike) -> FloatArray:
+    """Degrees to the nearer edge of the heel, negative off it; shape of cycle_deg."""
+    angles = np.asarray(cycle_deg, dtype=np.float64)
+    margin = np.full(angles.shape, np.inf)
+    for arc in off_heel_arcs(engine, role):
+        half = (arc.to_deg - arc.from_deg) / 2
+        middle = arc.from_deg + half
+        away = np.abs((angles - middle + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2)
+        margin = np.minimum(margin, away - half)
+    # On the very edge, arithmetic noise must not tip a valve off its heel.
+    return np.where(np.abs(margin) < SAME_ANGLE_DEG, 0.0, margin)
+
+
+def valve_margin_deg(engine: Engine, valve: Valve, crank_deg: float) -> float:
+    return float(margin_deg(engine, valve.role, engine.cycle_deg(valve.cylinder, crank_deg)))
+
+
+def state_at(engine: Engine, role: Role, cycle_deg: float) -> ValveState:
+    """heel, ramp (gap closing or opening) or open, at nominal clearance."""
+    if float(margin_deg(engine, role, cycle_deg)) >= 0:
+        return ValveState.HEEL
+    lobe = lobe_of(engine, role)
+    lift = float(lobe.follower_lift_mm(cycle_deg))
+    return ValveState.OPEN if lift > lobe.clearance_mm + 1e-12 else ValveState.RAMP
+
+
+def _arc(from_deg: float, to_deg: float) -> Arc:
+    start = from_deg % CYCLE_DEG
+    return Arc(start, start + to_deg - from_deg)
+
+
+def _merged(arcs: list[Arc]) -> tuple[Arc, ...]:
+    """Joins two stretches that touch on the circle; at most a lobe and one bump come here."""
+    if len(arcs) == 1:
+        return tuple(arcs)
+    one, other = arcs
+    for first, second in ((one, other), (other, one)):
+        lead = (second.from_deg - first.from_deg) % CYCLE_DEG
+        length = first.to_deg - first.from_deg
+        if lead <= length:
+            reach = max(length, lead + second.to_deg - second.from_deg)
+            return (Arc(first.from_deg, first.from_deg + min(reach, CYCLE_DEG)),)
+    return (one, other)

@@ -1,0 +1,54 @@
+"""Valve overlap: the stretch around TDC in which exhaust and intake are open together."""
+
+from dataclasses import dataclass
+
+from valvetrain.angles import CYCLE_DEG, normalise_deg
+from valvetrain.engine import Engine, Role
+
+
+@dataclass(frozen=True, slots=True)
+class Overlap:
+    """One cylinder's overlap in crank angles.
+
+    overlap_deg is zero or negative, and the three angles None, where its valves are never
+    open together; it is None itself where the cylinder lacks an intake or exhaust valve.
+    """
+
+    cylinder: int
+    companion: int | None
+    overlap_deg: float | None
+    starts_deg: float | None
+    centre_deg: float | None
+    ends_deg: float | None
+
+
+def overlap_of(engine: Engine, cylinder: int) -> Overlap:
+    companion = engine.companion(cylinder)
+    roles = {valve.role for valve in engine.valves_of(cylinder)}
+    if not {Role.INTAKE, Role.EXHAUST} <= roles:
+        return Overlap(cylinder, companion, None, None, None, None)
+    length = overlap_length_deg(engine)
+    if length <= 0:
+        return Overlap(cylinder, companion, length, None, None, None)
+    starts = engine.events[Role.INTAKE].opens_cycle_deg + engine.fire_deg[cylinder]
+    return Overlap(
+        cylinder,
+        companion,
+        length,
+        normalise_deg(starts),
+        normalise_deg(starts + length / 2),
+        normalise_deg(starts + length),
+    )
+
+
+def overlap_length_deg(engine: Engine) -> float:
+    """From the intake's opening to the exhaust's closing, negative where it shuts first."""
+    opens = engine.events[Role.INTAKE].opens_cycle_deg
+    closes = engine.events[Role.EXHAUST].closes_cycle_deg
+    half = CYCLE_DEG / 2
+    return (closes - opens + half) % CYCLE_DEG - half
+
+
+def overlaps(engine: Engine) -> tuple[Overlap, ...]:
+    """For every cylinder, in number order."""
+    return tuple(overlap_of(engine, n) for n in range(1, engine.cylinders + 1))

@@ -1,0 +1,20 @@
+"""Schools of sequence: one module each, one builder, one checker for all of them."""
+
+from valvetrain.sequences.build import METHODS, make_plan
+from valvetrain.sequences.check import Verdict, check_stops
+from valvetrain.sequences.constant_sum import SumRule, sum_rule
+from valvetrain.sequences.plan import Direction, Plan, Route, Stop, UnknownMethodError
+
+__all__ = [
+    "METHODS",
+    "Direction",
+    "Plan",
+    "Route",
+    "Stop",
+    "SumRule",
+    "UnknownMethodError",
+    "Verdict",
+    "check_stops",
+    "make_plan",
+    "sum_rule",
+]

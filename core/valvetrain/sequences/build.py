@@ -1,0 +1,132 @@
+"""Turns what a school proposes into a checked plan for one engine, start and direction."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from valvetrain.angles import SAME_ANGLE_DEG, ahead_deg, apart_deg, normalise_deg
+from valvetrain.engine import Engine
+from valvetrain.heel import valve_margin_deg
+from valvetrain.sequences import each_cylinder, opposite_valve, two_stop
+from valvetrain.sequences.check import check_stops, off_heel_sentence
+from valvetrain.sequences.constant_sum import sum_rule
+from valvetrain.sequences.plan import Plan, Proposal, Route, Stop, UnknownMethodError
+from valvetrain.sequences.recognise import marks_at
+
+_SCHOOLS: dict[str, Callable[[Engine], tuple[Proposal, ...]]] = {
+    each_cylinder.METHOD: each_cylinder.propose,
+    two_stop.METHOD: two_stop.propose,
+    opposite_valve.METHOD: opposite_valve.propose,
+}
+METHODS = tuple(_SCHOOLS)
+
+_KEEPS_EMPTY_STOPS = {each_cylinder.METHOD, two_stop.METHOD}
+"""Schools whose stops are fixed places: they are visited even if nothing may be set there."""
+
+
+def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
+    """A plan by one school. Raises UnknownMethodError.
+
+    Valves that the school would set off their heel, or with less than the margin asked
+    for, are left out, named in the warnings and listed as unset.
+    """
+    if method not in _SCHOOLS:
+        raise UnknownMethodError(method, METHODS)
+    route = route or Route()
+    route = replace(route, start_deg=normalise_deg(route.start_deg))
+    warnings = list(_remarks(engine, method, route))
+    kept: list[Proposal] = []
+    for proposal in _SCHOOLS[method](engine):
+        if route.marks_only and not marks_at(engine, proposal.crank_deg):
+            warnings.append(
+                f"No mark lines up at {proposal.crank_deg:g}°, so there is no stop there."
+            )
+            continue
+        usable, said = _sift(engine, proposal, route.min_margin_deg)
+        warnings += said
+        if usable.valves or method in _KEEPS_EMPTY_STOPS:
+            kept.append(usable)
+    stops = _in_turning_order(engine, _joined(kept), route)
+    verdict = check_stops(
+        engine, [(stop.crank_deg, stop.valves) for stop in stops], route.min_margin_deg
+    )
+    return Plan(
+        method=method,
+        complete=verdict.complete,
+        stops=stops,
+        unset=verdict.unset,
+        total_turn_deg=sum(stop.turn_deg for stop in stops),
+        least_margin_deg=verdict.least_margin_deg,
+        warnings=(*warnings, *verdict.warnings),
+    )
+
+
+def _remarks(engine: Engine, method: str, route: Route) -> tuple[str, ...]:
+    said = []
+    if route.direction == "reverse" and not engine.turning.reverse_allowed:
+        said.append(
+            "This engine may be turned in the running direction only; "
+            "a plan in reverse is for looking at, not for turning."
+        )
+    if method == opposite_valve.METHOD:
+        rule = sum_rule(engine)
+        if not rule.holds:
+            said.append(rule.reason)
+    return tuple(said)
+
+
+def _sift(engine: Engine, proposal: Proposal, min_margin_deg: float) -> tuple[Proposal, list[str]]:
+    """The proposal without the valves that may not be set there, and why not."""
+    usable, said = [], []
+    for number in proposal.valves:
+        margin = valve_margin_deg(engine, engine.valve[number], proposal.crank_deg)
+        if margin >= min_margin_deg:
+            usable.append(number)
+        else:
+            said.append(off_heel_sentence(number, proposal.crank_deg, margin, min_margin_deg))
+    return replace(proposal, valves=tuple(usable)), said
+
+
+def _joined(proposals: list[Proposal]) -> list[Proposal]:
+    """Proposals at one angle become one stop."""
+    joined: list[Proposal] = []
+    for proposal in proposals:
+        for index, other in enumerate(joined):
+            if apart_deg(other.crank_deg, proposal.crank_deg) < SAME_ANGLE_DEG:
+                joined[index] = Proposal(
+                    other.crank_deg,
+                    other.valves + proposal.valves,
+                    f"{other.find_by}; {proposal.find_by}",
+                )
+                break
+        else:
+            joined.append(proposal)
+    return joined
+
+
+def _in_turning_order(engine: Engine, proposals: list[Proposal], route: Route) -> tuple[Stop, ...]:
+    def turn_deg(from_deg: float, to_deg: float) -> float:
+        if route.direction == "running":
+            return ahead_deg(from_deg, to_deg)
+        return ahead_deg(to_deg, from_deg)
+
+    visited = sorted(proposals, key=lambda p: turn_deg(route.start_deg, p.crank_deg))
+    stops = []
+    stands_deg = route.start_deg
+    for number, proposal in enumerate(visited, start=1):
+        stops.append(_stop(engine, number, proposal, turn_deg(stands_deg, proposal.crank_deg)))
+        stands_deg = proposal.crank_deg
+    return tuple(stops)
+
+
+def _stop(engine: Engine, number: int, proposal: Proposal, turn_deg: float) -> Stop:
+    valves = [valve for valve in engine.valves if valve.number in proposal.valves]
+    margins = [valve_margin_deg(engine, valve, proposal.crank_deg) for valve in valves]
+    return Stop(
+        stop=number,
+        crank_deg=proposal.crank_deg,
+        turn_deg=turn_deg,
+        cylinders=tuple(sorted({valve.cylinder for valve in valves})),
+        valves=tuple(valve.number for valve in valves),
+        margin_deg=min(margins) if margins else None,
+        find_by=proposal.find_by,
+    )

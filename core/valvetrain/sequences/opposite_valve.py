@@ -1,0 +1,29 @@
+"""School: with one valve fully open, set the one whose number makes the constant sum with it."""
+
+from valvetrain.engine import Engine
+from valvetrain.sequences.constant_sum import sum_rule
+from valvetrain.sequences.plan import Proposal
+from valvetrain.sequences.recognise import marks_words
+
+METHOD = "opposite-valve"
+
+
+def propose(engine: Engine) -> tuple[Proposal, ...]:
+    """One proposal for each valve that is set; the builder joins those at one angle."""
+    rule = sum_rule(engine)
+    proposals = []
+    for pair in rule.pairs:
+        opened = engine.valves[pair.opened - 1]
+        words = (
+            f"valve {opened.number} fully open (cylinder {opened.cylinder} {opened.role}): "
+            f"{rule.total} − {pair.opened} = {pair.to_set}"
+        )
+        marks = marks_words(engine, pair.crank_deg)
+        proposals.append(
+            Proposal(
+                crank_deg=pair.crank_deg,
+                valves=(engine.valves[pair.to_set - 1].number,),
+                find_by=f"{words}; {marks}" if marks else words,
+            )
+        )
+    return tuple(proposals)

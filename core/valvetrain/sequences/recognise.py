@@ -1,0 +1,43 @@
+"""How a person recognises a place on the crank: marks, and what the rockers do there."""
+
+from valvetrain.angles import OVERLAP_TDC_DEG, SAME_ANGLE_DEG, apart_deg
+from valvetrain.engine import Engine, Mark
+
+AT_MARK_DEG = 0.5
+"""A mark this close counts as lined up: half a degree is finer than a hand turns a crank."""
+
+
+def marks_at(engine: Engine, crank_deg: float) -> tuple[Mark, ...]:
+    """The marks that line up here, without ignition marks: those are the ones to pass by."""
+    return tuple(
+        mark
+        for mark in engine.marks
+        if mark.means != "ignition"
+        and any(apart_deg(angle, crank_deg) <= AT_MARK_DEG for angle in mark.crank_degs())
+    )
+
+
+def marks_words(engine: Engine, crank_deg: float) -> str:
+    said = [f"{mark.on} mark “{mark.label}” lines up" for mark in marks_at(engine, crank_deg)]
+    return ", ".join(said)
+
+
+def dead_centre_words(engine: Engine, crank_deg: float) -> str:
+    """Which cylinders stand at firing TDC and which in overlap, as the rockers show it."""
+    firing = [c for c in engine.firing_order if _at(engine, c, crank_deg, 0.0)]
+    rocking = [c for c in engine.firing_order if _at(engine, c, crank_deg, OVERLAP_TDC_DEG)]
+    said = [f"rockers of cylinder {c} both loose (firing TDC)" for c in firing]
+    said += [f"cylinder {c} rocks in overlap" for c in rocking]
+    return ", ".join(said)
+
+
+def place_words(engine: Engine, crank_deg: float) -> str:
+    """Everything that helps to find this place; the angle itself where nothing else does."""
+    said = [marks_words(engine, crank_deg), dead_centre_words(engine, crank_deg)]
+    words = "; ".join(part for part in said if part)
+    return words or f"{crank_deg:g}° by a degree wheel: no mark and no dead centre here"
+
+
+def _at(engine: Engine, cylinder: int, crank_deg: float, cycle_deg: float) -> bool:
+    here_deg = engine.cycle_deg(cylinder, crank_deg)
+    return apart_deg(here_deg, cycle_deg) <= AT_MARK_DEG + SAME_ANGLE_DEG

@@ -1,0 +1,32 @@
+"""School: two stops a full turn apart, with the first cylinder firing and in overlap.
+
+Each valve belongs to the stop where it is further from the edge of its heel. For usual
+timings that gives the charts that people know by heart (for 1-3-4-2: first 1 both,
+2 intake, 3 exhaust; then 4 both, 3 intake, 2 exhaust).
+"""
+
+from valvetrain.angles import TURN_DEG
+from valvetrain.engine import Engine, Valve
+from valvetrain.heel import valve_margin_deg
+from valvetrain.sequences.plan import Proposal
+from valvetrain.sequences.recognise import place_words
+
+METHOD = "two-stop"
+STOPS_DEG = (0.0, TURN_DEG)
+
+
+def propose(engine: Engine) -> tuple[Proposal, ...]:
+    """Always exactly two proposals, at 0 and at 360 degrees."""
+
+    def better_stop(valve: Valve) -> float:
+        return max(STOPS_DEG, key=lambda stop_deg: valve_margin_deg(engine, valve, stop_deg))
+
+    chosen = {valve.number: better_stop(valve) for valve in engine.valves}
+    return tuple(
+        Proposal(
+            crank_deg=stop_deg,
+            valves=tuple(number for number, angle in chosen.items() if angle == stop_deg),
+            find_by=place_words(engine, stop_deg),
+        )
+        for stop_deg in STOPS_DEG
+    )

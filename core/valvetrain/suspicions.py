@@ -1,0 +1,128 @@
+"""What is legal in an engine file but suspicious: the reasons to look at the manual again."""
+
+import re
+from collections.abc import Iterator
+
+from valvetrain.angles import SAME_ANGLE_DEG, TURN_DEG
+from valvetrain.engine import Clearance, Engine, HydraulicAdjuster, Role, ScrewAdjuster
+from valvetrain.overlap import overlap_length_deg
+from valvetrain.units import Unit, agree, parse_length
+
+# Common practice: hand-set clearances lie well inside these.
+LARGE_GAP_MM = 1.5
+SMALL_GAP_THOU = 1.5
+
+_PAIR = re.compile(
+    r"(\d+(?:[.,]\d+)?\s*mm)\s*[(=/]\s*(\d+(?:[.,]\d+)?\s*(?:thou|in)\b)"
+    r"|(\d+(?:[.,]\d+)?\s*(?:thou|in))\s*[(=/]\s*(\d+(?:[.,]\d+)?\s*mm\b)"
+)
+
+
+def suspicions(engine: Engine) -> tuple[str, ...]:
+    """One sentence for each thing that is worth a second look; empty when all is plain."""
+    return tuple(
+        warning
+        for check in (_units, _written_pairs, _spreads, _overlap, _cylinders, _marks, _cam, _screws)
+        for warning in check(engine)
+    )
+
+
+def _units(engine: Engine) -> Iterator[str]:
+    for role in engine.roles:
+        spec = engine.clearance[role]
+        if spec.unit is Unit.MM and spec.high_mm > LARGE_GAP_MM:
+            yield (
+                f"The {role} clearance {_range(spec)} is very large for millimetres; "
+                "was it written in thou?"
+            )
+        if spec.unit is Unit.THOU and 0 < spec.spread.high < SMALL_GAP_THOU:
+            yield (
+                f"The {role} clearance {_range(spec)} is very small for thou; "
+                "was it written in millimetres?"
+            )
+
+
+def _written_pairs(engine: Engine) -> Iterator[str]:
+    for match in _PAIR.finditer(engine.notes):
+        one, other = (text for text in match.groups() if text)
+        if not agree(parse_length(one), parse_length(other)):
+            yield (
+                f"The notes give {one} and {other} for one gap, and they do not agree: {one} is "
+                f"{parse_length(one).mm:.3f} mm, {other} is {parse_length(other).mm:.3f} mm."
+            )
+
+
+def _spreads(engine: Engine) -> Iterator[str]:
+    if {Role.INTAKE, Role.EXHAUST} <= set(engine.roles):
+        intake, exhaust = engine.clearance[Role.INTAKE], engine.clearance[Role.EXHAUST]
+        if exhaust.middle_mm < intake.middle_mm:
+            yield (
+                f"The exhaust clearance {_range(exhaust)} is tighter than the intake's "
+                f"{_range(intake)}; the exhaust runs hotter and is usually set looser."
+            )
+    for role in engine.roles:
+        spec = engine.clearance[role]
+        hydraulic = isinstance(engine.adjusters.get(role), HydraulicAdjuster)
+        if spec.spread.low == spec.spread.high and not hydraulic:
+            yield (
+                f"The {role} clearance is the single figure {spec.spread.low} {spec.unit} "
+                "with no tolerance; only that exact gap would be within it."
+            )
+
+
+def _overlap(engine: Engine) -> Iterator[str]:
+    if {Role.INTAKE, Role.EXHAUST} <= set(engine.roles):
+        length = overlap_length_deg(engine)
+        if length <= 0:
+            yield (
+                f"There is no overlap: the exhaust shuts {-length:g} degrees "
+                "before the intake opens."
+            )
+
+
+def _cylinders(engine: Engine) -> Iterator[str]:
+    for cylinder in range(1, engine.cylinders + 1):
+        roles = {valve.role for valve in engine.valves_of(cylinder)}
+        for role in (Role.INTAKE, Role.EXHAUST):
+            if role not in roles:
+                yield f"Cylinder {cylinder} has no {role} valve."
+
+
+def _marks(engine: Engine) -> Iterator[str]:
+    dead_centres = {angle % TURN_DEG for angle in engine.fire_deg.values()}
+    for mark in engine.marks:
+        if mark.means not in ("tdc", "pair"):
+            continue
+        off = min(_turn_apart(mark.deg, dead_centre) for dead_centre in dead_centres)
+        if off > SAME_ANGLE_DEG:
+            yield (
+                f"The mark “{mark.label}” at {mark.deg:g} means {mark.means} but lies "
+                f"{off:g} degrees from the nearest top dead centre."
+            )
+
+
+def _turn_apart(one_deg: float, other_deg: float) -> float:
+    ahead = (other_deg - one_deg) % TURN_DEG
+    return min(ahead, TURN_DEG - ahead)
+
+
+def _cam(engine: Engine) -> Iterator[str]:
+    if engine.ramp_deg == 0:
+        yield "ramp_deg is 0: the gap would vanish at once; real cams take 10 to 30 degrees."
+
+
+def _screws(engine: Engine) -> Iterator[str]:
+    for role, adjuster in engine.adjusters.items():
+        if (
+            isinstance(adjuster, ScrewAdjuster)
+            and adjuster.screw_at == "pushrod"
+            and adjuster.rocker_ratio is None
+        ):
+            yield (
+                f"The {role} screw sits on the push-rod side but no rocker_ratio is given; "
+                "turns of the screw cannot be computed without it."
+            )
+
+
+def _range(spec: Clearance) -> str:
+    return f"{spec.spread.low}–{spec.spread.high} {spec.unit}"

@@ -1,0 +1,95 @@
+"""Lengths in millimetres and thousandths of an inch (thou), exactly.
+
+1 in = 25.4 mm exactly (international yard and pound agreement of 1959; ISO 80000-3),
+so 1 thou = 0.0254 mm exactly. Lengths are Decimal; records keep 0.0001 mm.
+"""
+
+import re
+from dataclasses import dataclass
+from decimal import ROUND_HALF_EVEN, Decimal
+from enum import StrEnum
+
+MM_PER_THOU = Decimal("0.0254")
+RECORD_STEP_MM = Decimal("0.0001")
+
+
+class Unit(StrEnum):
+    MM = "mm"
+    THOU = "thou"
+
+
+_MM_PER_UNIT = {"mm": Decimal(1), "thou": MM_PER_THOU, "in": Decimal("25.4")}
+# Ten digits are plenty for a gap; the bound keeps a pasted novel out of Decimal.
+_NUMBER = r"[0-9]{0,10}(?:[.,][0-9]{0,10})?"
+_LENGTH = re.compile(rf"\s*(?P<number>[+-]?{_NUMBER})\s*(?P<unit>[a-zA-Z\"µμ]*)\s*")
+_WANTED = "give a number and its unit, like 0.25 mm or 10 thou"
+
+
+class LengthError(ValueError):
+    """A text that is no length; the message says what was given and what would be right."""
+
+
+@dataclass(frozen=True, slots=True)
+class Length:
+    """A length as it was written: the figure, its unit and the step of its last digit."""
+
+    figure: Decimal
+    unit: str
+
+    @property
+    def mm(self) -> Decimal:
+        return self.figure * _MM_PER_UNIT[self.unit]
+
+    @property
+    def thou(self) -> Decimal:
+        return self.mm / MM_PER_THOU
+
+    @property
+    def half_step_mm(self) -> Decimal:
+        """Half of the last written digit: what rounding to the digits given can hide."""
+        exponent = self.figure.as_tuple().exponent
+        assert isinstance(exponent, int)
+        return Decimal(1).scaleb(exponent) / 2 * _MM_PER_UNIT[self.unit]
+
+
+def to_mm(figure: Decimal, unit: Unit) -> Decimal:
+    return figure * _MM_PER_UNIT[unit]
+
+
+def to_record_mm(length_mm: Decimal) -> Decimal:
+    """Rounded to what is stored: 0.0001 mm, halves to even."""
+    return length_mm.quantize(RECORD_STEP_MM, rounding=ROUND_HALF_EVEN)
+
+
+def parse_figure(text: str) -> Decimal:
+    """A plain number with a decimal point or comma. Raises LengthError."""
+    cleaned = text.strip().replace(",", ".")
+    if not re.fullmatch(rf"[+-]?{_NUMBER}", cleaned) or not any(c.isdigit() for c in cleaned):
+        raise LengthError(f"“{_shown(text)}” is not a number; give one like 0.25 or 0,25")
+    return Decimal(cleaned)
+
+
+def parse_length(text: str) -> Length:
+    """Reads `0.25 mm`, `0,25mm` or `10 thou` (inches as `in`). Raises LengthError."""
+    match = _LENGTH.fullmatch(text)
+    if not match or not any(c.isdigit() for c in match["number"]):
+        raise LengthError(f"“{_shown(text)}” is not a length; {_WANTED}")
+    unit = match["unit"].lower()
+    if not unit:
+        raise LengthError(f"“{_shown(text)}” has no unit; {_WANTED}")
+    if unit not in _MM_PER_UNIT:
+        raise LengthError(
+            f"the unit “{_shown(match['unit'])}” is not known here; use mm, thou "
+            "(thousandths of an inch) or in"
+        )
+    return Length(Decimal(match["number"].replace(",", ".")), unit)
+
+
+def agree(one: Length, other: Length) -> bool:
+    """Whether one true length exists that rounds to both figures as they were written."""
+    return abs(one.mm - other.mm) <= one.half_step_mm + other.half_step_mm
+
+
+def _shown(text: str) -> str:
+    shown = " ".join(text.split())
+    return shown if len(shown) <= 40 else shown[:37] + "…"

@@ -1,0 +1,152 @@
+"""`edrix calc`: promised keys, exit status, one line of complaint."""
+
+import io
+import json
+
+import pytest
+from valvetrain.calculator import main
+
+from tests.core.conftest import engine_document
+
+
+@pytest.fixture
+def engine_path(tmp_path):
+    path = tmp_path / "engine.json"
+    path.write_text(json.dumps(engine_document([1, 3, 4, 2])))
+    return str(path)
+
+
+def run(capsys, *arguments):
+    status = main(list(arguments))
+    out, err = capsys.readouterr()
+    return status, out, err
+
+
+@pytest.mark.parametrize(
+    ("command", "keys"),
+    [
+        (["check"], {"ok", "warnings"}),
+        (["state", "--at", "2"], {"crank_deg", "cylinders", "valves"}),
+        (["overlap"], {"cylinders"}),
+        (["rule"], {"sum", "holds", "pairs", "reason"}),
+        (
+            ["plan", "--method", "two-stop"],
+            {
+                "method",
+                "complete",
+                "stops",
+                "unset",
+                "total_turn_deg",
+                "least_margin_deg",
+                "warnings",
+            },
+        ),
+    ],
+)
+def test_promised_keys(capsys, engine_path, command, keys):
+    status, out, err = run(capsys, command[0], engine_path, *command[1:])
+    assert (status, err) == (0, "")
+    assert keys <= set(json.loads(out))
+
+
+def test_state_rows(capsys, engine_path):
+    _, out, _ = run(capsys, "state", engine_path, "--at", "-718")
+    answer = json.loads(out)
+    assert answer["crank_deg"] == 2
+    assert answer["cylinders"][0] == {
+        "cylinder": 1,
+        "cycle_deg": 2.0,
+        "stroke": "power",
+        "piston_from_tdc_mm": None,
+    }
+    assert answer["valves"][1] == {
+        "valve": 2,
+        "cylinder": 1,
+        "role": "intake",
+        "state": "heel",
+        "lift_mm": 0.0,
+        "gap_mm": 0.25,
+        "settable": True,
+        "margin_deg": 120.0,
+    }
+
+
+def test_plan_stops(capsys, engine_path):
+    _, out, _ = run(capsys, "plan", engine_path, "--method", "two-stop", "--start", "350")
+    first = json.loads(out)["stops"][0]
+    assert (first["stop"], first["crank_deg"], first["turn_deg"]) == (1, 360, 10)
+    assert first["set"] == [4, 6, 7, 8]
+    assert "mark “0” lines up" in first["find_by"]
+
+
+def test_engine_from_standard_input(capsys, monkeypatch):
+    text = json.dumps(engine_document([1])).encode()
+    monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(text)))
+    status, out, _ = run(capsys, "check", "-")
+    assert status == 0
+    assert json.loads(out)["ok"] is True
+
+
+@pytest.mark.parametrize(
+    ("text", "answer"),
+    [
+        ("5 thou", {"mm": 0.127, "thou": 5.0}),
+        ("0.12 mm", {"mm": 0.12, "thou": 4.724409}),
+        ("5 thou = 0.10 mm", {"mm": 0.127, "thou": 5.0, "agrees": False}),
+    ],
+)
+def test_convert(capsys, text, answer):
+    _, out, _ = run(capsys, "convert", text)
+    assert json.loads(out) == answer
+
+
+def test_text_for_people(capsys, engine_path):
+    _, out, _ = run(capsys, "plan", engine_path, "--method", "each-cylinder", "--text")
+    assert "complete: yes" in out
+    assert "  stop 1  crank_deg 0  turn_deg 0  cylinders 1  set 1 2" in out
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (["state", "ENGINE", "--at", "1e9"], "--at is 1e+09; give crank degrees, 0 up to 720"),
+        (["state", "ENGINE", "--at", "-1e9"], "--at is -1e+09"),
+        (["state", "ENGINE", "--at", "nan"], "--at is nan; give crank degrees"),
+        (["state", "ENGINE", "--at", "north"], "“north” is not a number of degrees"),
+        (["state", "ENGINE"], "the following arguments are required: --at"),
+        (["plan", "ENGINE", "--method", "by-ear"], "the method is “by-ear”; give one of"),
+        (["plan", "ENGINE", "--method", "two-stop", "--min-margin", "-5"], "--min-margin is -5"),
+        (["plan", "ENGINE", "--method", "two-stop", "--direction", "up"], "invalid choice: 'up'"),
+        (["check", "/no/such/engine.json"], "cannot be read (No such file or directory)"),
+        (["check", "/"], "cannot be read (Is a directory)"),
+        (["convert", "5"], "has no unit"),
+        (["convert", "1 mm = 2 mm = 3 mm"], "give one length, or a pair"),
+        (["dance"], "invalid choice: 'dance'"),
+        ([], "required: COMMAND"),
+    ],
+)
+def test_wrong_input_is_one_line_and_status_2(capsys, engine_path, arguments, says):
+    arguments = [engine_path if word == "ENGINE" else word for word in arguments]
+    status, out, err = run(capsys, *arguments)
+    assert (status, out) == (2, "")
+    assert says in err
+    assert err.count("\n") == 1
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [
+        (b"{", "$: is not JSON"),
+        (b"\xff\xfe", "is not UTF-8 text"),
+        (b"[]", "$: is []; give an object"),
+        (b" " * 2_000_001, "is larger than 2 MB"),
+        (json.dumps(engine_document([1], cylinders=0)).encode(), "$.cylinders: is 0"),
+    ],
+)
+def test_bad_engine_files(capsys, tmp_path, content, says):
+    path = tmp_path / "bad.json"
+    path.write_bytes(content)
+    status, out, err = run(capsys, "check", str(path))
+    assert (status, out) == (2, "")
+    assert says in err
+    assert err.count("\n") == 1

@@ -1,0 +1,153 @@
+"""Marking a reading sheet: lines, slips, marks and their reasons."""
+
+import re
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from valvetrain.grading import EntryError, mark_sheet, questions, read_entry, spec_verdict
+
+from tests.core.conftest import engine_firing
+
+FOUR = engine_firing([1, 3, 4, 2])
+TOLERANCE = Decimal("0.02")
+KEY = {
+    n: Decimal("0.2500") if FOUR.valve[n].role == "intake" else Decimal("0.3500")
+    for n in FOUR.valve
+}
+
+
+def line(valve=2, reading="0.25", unit="mm", crank_deg=0.0, verdict="within"):
+    return read_entry(
+        FOUR, valve=valve, reading=reading, unit=unit, crank_deg=crank_deg, verdict=verdict
+    )
+
+
+def marks_of(entry, key=KEY, tolerance=TOLERANCE):
+    sheet = mark_sheet(FOUR, key, tolerance, [entry])
+    return next(v for v in sheet.valves if v.valve == entry.valve)
+
+
+@pytest.mark.parametrize(
+    ("reading", "unit", "mm"),
+    [
+        ("0.25", "mm", "0.2500"),
+        ("10", "thou", "0.2540"),
+        ("10 thou", "mm", "0.2540"),
+        ("", "mm", None),
+    ],
+)
+def test_readings_as_typed(reading, unit, mm):
+    assert line(reading=reading, unit=unit).reading_mm == (mm and Decimal(mm))
+
+
+@pytest.mark.parametrize(
+    ("fields", "field", "says"),
+    [
+        ({"valve": 99}, "valve", "no such valve"),
+        ({"reading": "abc"}, "reading", "is not a length"),
+        ({"reading": "0.2."}, "reading", "is not a number"),
+        ({"reading": "-0.2"}, "reading", "outside a gap from 0 to 20 mm"),
+        ({"reading": "25"}, "reading", "outside a gap from 0 to 20 mm"),
+        ({"unit": "cm"}, "unit", "use mm or thou"),
+        ({"verdict": "fine"}, "verdict", "say tight, within or loose"),
+        ({"crank_deg": 1e9}, "stop", "give crank degrees"),
+        ({"crank_deg": float("nan")}, "stop", "give crank degrees"),
+    ],
+)
+def test_lines_that_cannot_be_read(fields, field, says):
+    with pytest.raises(EntryError) as caught:
+        line(**fields)
+    assert caught.value.field == field
+    assert says in caught.value.problem
+
+
+@pytest.mark.parametrize(
+    ("reading", "unit", "says"),
+    [
+        ("2.5", "mm", "about ten times too large; the spec is 0.22–0.28 mm: is the decimal point"),
+        ("0.025", "mm", "about ten times too small"),
+        ("10", "mm", "about 39 times too large; the spec is 0.22–0.28 mm: did you mean thou?"),
+        ("0.25", "thou", "about 39 times too small; the spec is 0.22–0.28 mm: did you mean mm?"),
+        ("0", "mm", "no gap at all?"),
+        ("19", "mm", "that is far away"),
+    ],
+)
+def test_slips_are_questioned(reading, unit, says):
+    (question,) = questions(FOUR, [line(reading=reading, unit=unit)])
+    assert question.field == "reading"
+    assert says in question.says
+
+
+@given(st.decimals("0.06", "1.1", places=2))
+def test_gaps_that_happen_are_not_questioned(reading):
+    assert questions(FOUR, [line(reading=str(reading))]) == ()
+
+
+def test_blanks_are_asked_about():
+    asked = questions(FOUR, [line(reading="", crank_deg=None, verdict=None)])
+    assert [q.field for q in asked] == ["reading", "stop", "verdict"]
+
+
+@pytest.mark.parametrize(
+    ("reading", "verdict"),
+    [("0.21", "tight"), ("0.22", "within"), ("0.28", "within"), ("0.2801", "loose")],
+)
+def test_the_limits_themselves_are_within(reading, verdict):
+    assert spec_verdict(FOUR, 2, Decimal(reading)) == verdict
+
+
+def test_everything_right_earns_three():
+    marks = marks_of(line())
+    assert marks.points == 3
+    assert marks.error_mm == 0
+
+
+@pytest.mark.parametrize(("reading", "right"), [("0.27", True), ("0.271", False), ("0.23", True)])
+def test_the_tolerance_includes_its_limit(reading, right):
+    assert marks_of(line(reading=reading)).reading.right is right
+
+
+def test_a_verdict_is_judged_on_the_students_own_figure():
+    marks = marks_of(line(reading="0.35", verdict="loose"))
+    assert (marks.reading.right, marks.verdict.right) == (False, True)
+    wrong = marks_of(line(reading="0.35", verdict="within"))
+    assert (
+        wrong.verdict.student_says
+        == "0.35 mm against 0.22 mm to 0.28 mm is loose; you wrote within."
+    )
+
+
+@pytest.mark.parametrize(
+    ("valve", "crank_deg", "right", "says"),
+    [
+        (2, 0, True, "on its heel, 118° from the edge"),
+        (2, 360, False, "held open by its lobe, where there is no gap; turn 28° or more"),
+        (2, 340, False, "on its ramp, where the gap reads small; turn 8° or more"),
+    ],
+)
+def test_position(valve, crank_deg, right, says):
+    position = marks_of(line(valve=valve, crank_deg=float(crank_deg))).position
+    assert position.right is right
+    assert says in position.student_says
+
+
+def test_valves_without_an_entry_earn_nothing():
+    sheet = mark_sheet(FOUR, KEY, TOLERANCE, [])
+    assert (sheet.points, sheet.out_of) == (0, 24)
+    assert sheet.valves[0].reading.student_says == "No reading."
+
+
+@given(
+    st.decimals("0.05", "0.9", places=4),
+    st.sampled_from(["0.25", "0.61", "0.10", "12 thou", ""]),
+    st.sampled_from(["tight", "within", "loose", None]),
+)
+def test_what_a_student_is_told_is_the_same_for_any_key_with_the_same_marks(key, reading, verdict):
+    """Nothing of the key is in a student's reasons but what the mark itself gives away."""
+    entry = line(reading=reading, verdict=verdict)
+    told = marks_of(entry, key=KEY | {2: key})
+    figures = re.findall(r"\d+\.\d+", told.reading.student_says + told.verdict.student_says)
+    own = {f"{entry.reading_mm.normalize():f}"} if entry.reading_mm is not None else set()
+    assert set(figures) <= {"0.02", "0.22", "0.28"} | own

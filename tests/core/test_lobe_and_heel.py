@@ -1,0 +1,147 @@
+"""Lift, gap, heel and margin: the definitions of docs/engine-file.md, and physical sense."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.interpolate import CubicHermiteSpline
+from scipy.optimize import brentq
+from valvetrain.engine import Role
+from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, state_at
+from valvetrain.lobe import gap_mm, lobe_of, valve_lift_mm
+from valvetrain.piston import piston_from_tdc_mm
+from valvetrain.snapshot import snapshot
+
+from tests.core.conftest import engine_firing
+
+CYCLE = np.arange(0, 720, 0.25)
+CYCLE_DEG = st.floats(0, 720, exclude_max=True)
+
+TIMINGS = st.builds(
+    lambda a, b, c, d, ramp: engine_firing(
+        [1, 3, 4, 2],
+        ramp_deg=ramp,
+        timing={
+            "intake": {"opens_btdc": a, "closes_abdc": b},
+            "exhaust": {"opens_bbdc": c, "closes_atdc": d},
+        },
+    ),
+    *[st.floats(-40, 90)] * 4,
+    st.floats(1, 60),
+)
+
+
+def test_named_heights_of_the_lobe(four):
+    lobe = lobe_of(four, Role.INTAKE)
+    opens, closes = 360 - 12, 540 + 46
+    assert lobe.follower_lift_mm([opens, closes]) == pytest.approx([0.25, 0.25])
+    assert lobe.follower_lift_mm([opens - 16, closes + 16, 0]) == pytest.approx([0, 0, 0])
+    assert float(lobe.follower_lift_mm((opens + closes) / 2)) == pytest.approx(8.4 + 0.25)
+
+
+def test_lobe_against_scipy_hermite(four):
+    # Reference: scipy.interpolate.CubicHermiteSpline through the named points, with the
+    # documented slope where the valve opens (twice clearance over ramp) and flat elsewhere.
+    lobe = lobe_of(four, Role.EXHAUST)
+    opens, closes = 180 - 48, 360 + 14
+    slope = 2 * 0.35 / 16
+    knots = [opens - 16, opens, (opens + closes) / 2, closes, closes + 16]
+    spline = CubicHermiteSpline(knots, [0, 0.35, 8.45, 0.35, 0], [0, slope, 0, -slope, 0])
+    inside = CYCLE[(knots[0] <= CYCLE) & (knots[-1] >= CYCLE)]
+    assert lobe.follower_lift_mm(inside) == pytest.approx(spline(inside), abs=1e-9)
+
+
+@given(TIMINGS)
+def test_lift_is_continuous_and_never_negative(engine):
+    for role in engine.roles:
+        lift = lobe_of(engine, role).follower_lift_mm(CYCLE)
+        steps = np.abs(np.diff(lift, append=lift[0]))
+        # The steepest allowed cubic rises 3 times its mean slope; the open half takes 50
+        # degrees or more here, so a quarter degree is far below 0.2 mm.
+        assert lift.min() >= 0
+        assert steps.max() < 0.2
+
+
+@given(TIMINGS, CYCLE_DEG, st.floats(0, 1))
+def test_gap_and_lift_are_never_both_positive(engine, cycle_deg, clearance_mm):
+    for role in engine.roles:
+        follower = lobe_of(engine, role).follower_lift_mm(cycle_deg)
+        gap, lift = gap_mm(follower, clearance_mm), valve_lift_mm(follower, clearance_mm)
+        assert float(gap) == 0 or float(lift) == 0
+        assert float(gap - lift) == pytest.approx(clearance_mm - float(follower))
+
+
+@given(TIMINGS, CYCLE_DEG)
+def test_full_gap_on_the_heel_and_less_off_it(engine, cycle_deg):
+    for role in engine.roles:
+        lobe = lobe_of(engine, role)
+        gap = float(gap_mm(lobe.follower_lift_mm(cycle_deg), lobe.clearance_mm))
+        if float(margin_deg(engine, role, cycle_deg)) >= 0:
+            assert gap == pytest.approx(lobe.clearance_mm)
+        else:
+            assert gap <= lobe.clearance_mm
+
+
+def test_a_tight_valve_opens_early_by_a_computable_amount(four):
+    # Fact of the trade: too tight opens early and closes late. Root found by SciPy.
+    lobe = lobe_of(four, Role.INTAKE)
+    tight_mm = 0.10
+    opens = brentq(lambda a: float(lobe.follower_lift_mm(a)) - tight_mm, 332, 360)
+    assert 332 < opens < 348
+    assert float(valve_lift_mm(lobe.follower_lift_mm(467), tight_mm)) == pytest.approx(8.55)
+
+
+@pytest.mark.parametrize(
+    ("cycle_deg", "margin"),
+    # Intake off its heel from 348 - 16 = 332 to 586 + 16 = 602, by the definition.
+    [(0, 118 + 720 - 720), (332, 0), (602, 0), (340, -8), (467, -135), (331, 1), (107, 225)],
+)
+def test_margins_by_hand(four, cycle_deg, margin):
+    assert float(margin_deg(four, Role.INTAKE, cycle_deg)) == pytest.approx(margin)
+
+
+@pytest.mark.parametrize(
+    ("cycle_deg", "state"),
+    [(0, "heel"), (332, "heel"), (340, "ramp"), (349, "open"), (600, "ramp")],
+)
+def test_states(four, cycle_deg, state):
+    assert state_at(four, Role.INTAKE, cycle_deg) == state
+
+
+def test_nothing_may_be_set_in_overlap(four):
+    # Fact of the trade: at overlap TDC both valves of the cylinder are a little open, and
+    # at firing TDC both are on the heel.
+    now = {(v.cylinder, v.role): v for v in snapshot(four, 0).valves}
+    for role in (Role.INTAKE, Role.EXHAUST):
+        assert now[4, role].state is ValveState.OPEN
+        assert now[1, role].settable
+
+
+def test_a_decompressor_takes_the_exhaust_off_its_heel_near_compression():
+    bump = {"role": "exhaust", "opens_cycle_deg": 640, "closes_cycle_deg": 700, "lift_mm": 0.6}
+    engine = engine_firing([1], decompressor=bump, layout="single")
+    assert len(off_heel_arcs(engine, Role.EXHAUST)) == 2
+    assert float(margin_deg(engine, Role.EXHAUST, 670)) == pytest.approx(-30)
+    assert state_at(engine, Role.EXHAUST, 670) is ValveState.OPEN
+    assert float(margin_deg(engine, Role.EXHAUST, 710)) == pytest.approx(10)
+    assert float(margin_deg(engine, Role.INTAKE, 670)) > 0
+
+
+def test_a_decompressor_that_touches_the_lobe_widens_it():
+    bump = {"role": "exhaust", "opens_cycle_deg": 380, "closes_cycle_deg": 420, "lift_mm": 0.6}
+    engine = engine_firing([1], decompressor=bump)
+    (arc,) = off_heel_arcs(engine, Role.EXHAUST)
+    assert (arc.from_deg, arc.to_deg) == (116, 420)
+
+
+def test_piston_height_against_the_numeric_slider_crank(four):
+    # Reference: the rod length as a constraint, solved for the pin by SciPy's brentq.
+    a, rod = 33.0, 110.0
+    for degrees in (0, 30, 77, 90, 180, 271, 359):
+        t = np.radians(degrees)
+        pin = brentq(
+            lambda s, t=t: np.hypot(a * np.sin(t), s - a * np.cos(t)) - rod, 50, a + rod + 1
+        )
+        here = float(piston_from_tdc_mm(four.geometry, degrees))
+        assert here == pytest.approx(a + rod - pin, abs=1e-8)
+    assert float(piston_from_tdc_mm(four.geometry, 180)) == pytest.approx(66)
