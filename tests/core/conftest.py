@@ -4,12 +4,8 @@ from collections.abc import Sequence
 from typing import Any
 
 import pytest
-from hypothesis import settings
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine
-
-settings.register_profile("edrix", max_examples=50, deadline=None)
-settings.load_profile("edrix")
 
 Document = dict[str, Any]
 

@@ -1,0 +1,1 @@
+"""Installing, starting and checking Edrix. Standard library only: it runs before any install."""

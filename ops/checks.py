@@ -1,0 +1,114 @@
+"""`./edrix test`: every check in one go, from the quickest to the slowest."""
+
+import json
+import os
+import subprocess
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from ops import ratio
+from ops.console import Trouble, run, say
+from ops.install import need_chromium, need_postgres, need_venv, need_web
+from ops.paths import PYTHON, ROOT, VENV, WEB
+
+PYTHON_CODE = ("core", "server", "ops", "tests")
+TYPED = ("core/valvetrain", "server/edrix", "ops")
+OPENAPI = ROOT / "docs" / "openapi.json"
+TYPES = WEB / "src" / "api" / "schema.d.ts"
+
+
+def run_checks(only: list[str] | None) -> int:
+    """Runs the steps and goes on after a failure, so that one run tells all that is wrong."""
+    steps = _steps()
+    unknown = set(only or ()) - set(steps)
+    if unknown:
+        raise Trouble(f"there is no step {', '.join(unknown)}; steps are {', '.join(steps)}")
+    need_venv("dev")
+    need_postgres()
+    need_chromium()
+    need_web()
+    failed = []
+    for name, step in steps.items():
+        if only and name not in only:
+            continue
+        started = time.monotonic()
+        say(f"── {name}")
+        if not step():
+            failed.append(name)
+        say(
+            f"   {name}: {'failed' if name in failed else 'ok'}, {time.monotonic() - started:.0f} s"
+        )
+    ratio.report()
+    if failed:
+        say(f"failed: {', '.join(failed)}")
+    return 1 if failed else 0
+
+
+def write_api() -> int:
+    """docs/openapi.json from the server, and the front end's types from that."""
+    need_venv()
+    need_web(build=False)
+    OPENAPI.write_text(_openapi())
+    _write_types(TYPES)
+    return 0
+
+
+def _steps() -> dict[str, Callable[[], bool]]:
+    return {
+        "format": lambda: _tool("ruff", "format", "--check", "-q", *PYTHON_CODE),
+        "lint": lambda: _tool("ruff", "check", "-q", *PYTHON_CODE) and _npm("lint"),
+        "types": lambda: _tool("mypy", "--exclude", "migrations", *TYPED) and _npm("types"),
+        "architecture": lambda: _tool("lint-imports", "--no-logo"),
+        "api": _api_is_current,
+        "core": lambda: _tool("pytest", "tests/core", "-p", "no:django"),
+        "server": lambda: _tool("pytest", "tests/server", "tests/ops"),
+        "web": lambda: _npm("test"),
+        "browser": lambda: _tool("pytest", "tests/browser"),
+    }
+
+
+def _environment() -> dict[str, str]:
+    path = f"{VENV / 'bin'}{os.pathsep}{os.environ['PATH']}"
+    key = os.environ.get("EDRIX_SECRET_KEY", "only-for-checks")
+    return {**os.environ, "PATH": path, "EDRIX_SECRET_KEY": key}
+
+
+def _tool(*command: str) -> bool:
+    """A development tool of the virtual environment, its output shown as it comes."""
+    program = VENV / "bin" / command[0]
+    return (
+        subprocess.run(
+            [program, *command[1:]], cwd=ROOT, env=_environment(), check=False
+        ).returncode
+        == 0
+    )
+
+
+def _npm(script: str) -> bool:
+    command = ["npm", "run", "--silent", script]
+    return subprocess.run(command, cwd=WEB, env=_environment(), check=False).returncode == 0
+
+
+def _openapi() -> str:
+    manage = [PYTHON, ROOT / "server" / "manage.py"]
+    made = run([*manage, "export_openapi_schema", "--api", "edrix.api.api"], env=_environment())
+    return json.dumps(json.loads(made), indent=1, ensure_ascii=False) + "\n"
+
+
+def _write_types(target: Path) -> None:
+    run(["npx", "--no-install", "openapi-typescript", OPENAPI, "-o", target], cwd=WEB)
+
+
+def _api_is_current() -> bool:
+    """Whether the checked-in document and types are what the server would give now."""
+    fresh = WEB / "node_modules" / ".fresh-schema.d.ts"
+    _write_types(fresh)
+    stale = []
+    if OPENAPI.read_text() != _openapi():
+        stale.append("docs/openapi.json")
+    if TYPES.read_text() != fresh.read_text():
+        stale.append("web/src/api/schema.d.ts")
+    if stale:
+        say(f"{' and '.join(stale)} out of date; run ./edrix api")
+    return not stale

@@ -1,0 +1,111 @@
+"""The commands of `./edrix`."""
+
+import argparse
+import os
+import sys
+from collections.abc import Callable
+from typing import NoReturn
+
+from ops.console import Trouble
+from ops.paths import PYTHON, ROOT
+
+Command = Callable[[argparse.Namespace], int]
+
+
+def main(arguments: list[str]) -> int:
+    if arguments[:1] == ["calc"]:
+        return _calc(arguments[1:])
+    options = _parser().parse_args(arguments)
+    command: Command = options.command
+    try:
+        return command(options)
+    except Trouble as trouble:
+        print(f"edrix: {trouble}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="edrix", description="Edrix: teaching valve clearance adjustment. The one command."
+    )
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    def add(name: str, about: str, command: Command) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=about, description=about)
+        sub.set_defaults(command=command)
+        return sub
+
+    for name, about, command in (
+        ("demo", "Start Edrix with the demo school; prints the address and the accounts.", _demo),
+        ("serve", "Start Edrix with an empty school of your own.", _serve),
+    ):
+        sub = add(name, about, command)
+        sub.add_argument("--host", default="127.0.0.1", help="address to listen on")
+        sub.add_argument("--port", type=int, default=0, help="port (default: first free from 8000)")
+    test = add("test", "Run every check: format, types, architecture, tests.", _test)
+    test.add_argument("--only", metavar="STEP", action="append", help="one step; see the output")
+    add("calc", "The arithmetic at the command line; see ./edrix calc --help.", _test)
+    add("shots", "Make the pictures in docs/screenshots from the demo.", _shots)
+    add("api", "Write docs/openapi.json and the front end's types from the server.", _api)
+    add("bench", "Measure the speeds that docs/benchmarks.md records.", _bench)
+    return parser
+
+
+def _calc(arguments: list[str]) -> int:
+    from ops.install import need_venv
+
+    try:
+        need_venv()
+    except Trouble as trouble:
+        print(f"edrix: {trouble}", file=sys.stderr)
+        return 1
+    return _become("valvetrain.calculator", *arguments)
+
+
+def _demo(options: argparse.Namespace) -> int:
+    from ops.server import serve
+
+    return serve(demo=True, host=options.host, port=options.port)
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from ops.server import serve
+
+    return serve(demo=False, host=options.host, port=options.port)
+
+
+def _test(options: argparse.Namespace) -> int:
+    from ops.checks import run_checks
+
+    return run_checks(options.only)
+
+
+def _api(_options: argparse.Namespace) -> int:
+    from ops.checks import write_api
+
+    return write_api()
+
+
+def _shots(_options: argparse.Namespace) -> int:
+    return _in_venv("ops.shots")
+
+
+def _bench(_options: argparse.Namespace) -> int:
+    return _in_venv("ops.bench")
+
+
+def _in_venv(module: str) -> int:
+    """Runs a module that needs the development packages, as this process."""
+    from ops.install import need_chromium, need_venv, need_web
+
+    need_venv("dev")
+    need_web()
+    need_chromium()
+    os.chdir(ROOT)
+    return _become(module)
+
+
+def _become(module: str, *arguments: str) -> NoReturn:
+    os.execv(PYTHON, [str(PYTHON), "-m", module, *arguments])  # noqa: S606 (no shell is wanted)

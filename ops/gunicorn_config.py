@@ -1,0 +1,10 @@
+"""gunicorn: a few threads in two processes, quick to stop, nothing logged of requests."""
+
+workers = 2
+threads = 4
+worker_class = "gthread"
+graceful_timeout = 3
+timeout = 60
+# Requests carry names and readings of students; only errors are logged.
+accesslog = None
+limit_request_line = 4094

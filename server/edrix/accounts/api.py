@@ -1,0 +1,77 @@
+"""Signing in and out, and who is signed in."""
+
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
+from ninja import Router, Schema, Status
+from ninja.errors import HttpError
+from ninja.utils import check_csrf
+from pydantic import Field
+
+from edrix.accounts import services
+from edrix.accounts.models import User
+from edrix.edge import In, user_of
+from edrix.problems import Problem, csrf_failure
+
+router = Router(tags=["accounts"])
+
+
+class SignIn(In):
+    sign_in_name: str = Field(max_length=60)
+    passcode: str = Field(max_length=200)
+
+
+class Unit(In):
+    unit: str = Field(max_length=10)
+
+
+class Person(Schema):
+    id: int
+    sign_in_name: str
+    display_name: str
+    may_teach: bool
+    unit: str
+
+
+class Session(Schema):
+    """Who is signed in; `person` is null for nobody."""
+
+    person: Person | None
+
+
+@router.get("/session", auth=None, response=Session, operation_id="getSession")
+def get_session(request: HttpRequest) -> dict[str, object]:
+    get_token(request)
+    return {"person": request.user if isinstance(request.user, User) else None}
+
+
+@router.post(
+    "/session",
+    auth=None,
+    response={200: Session, 401: Problem, 403: Problem, 429: Problem},
+    operation_id="signIn",
+)
+def sign_in(request: HttpRequest, body: SignIn) -> dict[str, object] | HttpResponse:
+    # Routes without auth are not CSRF-checked by ninja.
+    if check_csrf(request) is not None:
+        return csrf_failure(request)
+    name = body.sign_in_name.strip().lower()
+    user = authenticate(request, sign_in_name=name, password=body.passcode)
+    if getattr(request, "axes_locked_out", False):
+        raise HttpError(429, "Five wrong passcodes for this name; wait ten minutes and try again.")
+    if user is None:
+        raise HttpError(401, "Sign-in name or passcode is wrong; check both and try again.")
+    login(request, user)
+    return {"person": user}
+
+
+@router.delete("/session", response={204: None}, operation_id="signOut")
+def sign_out(request: HttpRequest) -> Status[None]:
+    logout(request)
+    return Status(204, None)
+
+
+@router.put("/me/unit", response=Person, operation_id="chooseUnit")
+def choose_unit(request: HttpRequest, body: Unit) -> User:
+    """The unit that this person reads first: mm or thou."""
+    return services.choose_unit(user_of(request), body.unit)

@@ -1,0 +1,66 @@
+"""Making accounts and passcodes. A passcode is shown once, to the person who made it."""
+
+import secrets
+from collections.abc import Collection, Iterable
+
+from django.contrib.auth.hashers import make_password
+from django.utils.text import slugify
+
+from edrix.accounts.models import User
+from edrix.errors import FieldFault, InvalidError, NotFoundError
+
+PASSCODE_LETTERS = "bcdfghjkmnpqrstvwxz23456789"
+"""No vowels (no words by accident) and nothing that looks like something else."""
+
+
+def new_passcode() -> str:
+    """Eight letters, 38 bits: safe with five tries in ten minutes, and typed on a phone."""
+    half = ["".join(secrets.choice(PASSCODE_LETTERS) for _ in range(4)) for _ in range(2)]
+    return "-".join(half)
+
+
+def free_sign_in_name(display_name: str, taken: Collection[str]) -> str:
+    """ines.falk for Ines Falk; a number is added until it is free."""
+    base = slugify(display_name).replace("-", ".")[:50] or "student"
+    names = (base if number == 1 else f"{base}{number}" for number in range(1, 10_000))
+    return next(name for name in names if name not in taken)
+
+
+def make_person(
+    display_name: str, sign_in_name: str, passcode: str, *, may_teach: bool = False
+) -> User:
+    return User.objects.create(
+        display_name=display_name,
+        sign_in_name=sign_in_name,
+        password=make_password(passcode),
+        may_teach=may_teach,
+    )
+
+
+def taken_sign_in_names() -> set[str]:
+    return set(User.objects.values_list("sign_in_name", flat=True))
+
+
+def people_by_sign_in_name(names: Iterable[str]) -> dict[str, User]:
+    return {user.sign_in_name: user for user in User.objects.filter(sign_in_name__in=list(names))}
+
+
+def give_new_passcode(user_id: int) -> str:
+    """Ends every session of that person too: the session holds a hash of the old passcode."""
+    passcode = new_passcode()
+    if not User.objects.filter(id=user_id).update(password=make_password(passcode)):
+        raise NotFoundError("There is no such person.")
+    return passcode
+
+
+def choose_unit(user: User, unit: str) -> User:
+    if unit not in ("mm", "thou"):
+        fault = FieldFault("unit", "give mm or thou")
+        raise InvalidError("The unit is not known; give mm or thou.", [fault])
+    user.unit = unit
+    user.save(update_fields=["unit"])
+    return user
+
+
+def anybody_there() -> bool:
+    return User.objects.exists()

@@ -1,0 +1,27 @@
+"""The whole API in one place: the routers of every app, one error format, one document."""
+
+from django.http import HttpRequest
+from ninja import Schema
+
+from edrix.accounts.api import router as accounts
+from edrix.classes.api import router as classes
+from edrix.edge import new_api
+from edrix.engines.api import router as engines
+from edrix.problems import install_handlers
+from edrix.sheets.api import router as sheets
+from edrix.stands.api import router as stands
+
+api = new_api()
+install_handlers(api)
+for router in (accounts, engines, classes, stands, sheets):
+    api.add_router("", router)
+
+
+class Health(Schema):
+    ok: bool
+
+
+@api.get("/health", auth=None, response=Health, operation_id="health", tags=["server"])
+def health(request: HttpRequest) -> dict[str, bool]:
+    """Whether the server answers; asked by the start command."""
+    return {"ok": True}

@@ -1,0 +1,147 @@
+"""Classes and memberships; the policy of who may do what in a class.
+
+A class and all that hangs on it (stands, keys, sheets) is visible to its members only: to
+everybody else it does not exist (NotFoundError). What only instructors may do raises
+NotAllowedError for the class's students.
+"""
+
+from collections.abc import Collection
+from dataclasses import dataclass
+
+from django.db import transaction
+from django.db.models import Count, Q, QuerySet
+
+from edrix.accounts import services as accounts
+from edrix.accounts.models import User
+from edrix.classes.models import Membership, TeachingClass
+from edrix.classes.pasted import Line, read_list
+from edrix.errors import FieldFault, InvalidError, NotAllowedError, NotFoundError
+
+
+@dataclass(frozen=True, slots=True)
+class NewStudent:
+    """passcode is None for a person who already had an account, and is shown this once."""
+
+    id: int
+    display_name: str
+    sign_in_name: str
+    passcode: str | None
+
+
+def classes_of(user: User) -> QuerySet[Membership]:
+    """The memberships of a person with their classes and head counts, by class name."""
+    students = Count(
+        "teaching_class__memberships",
+        filter=Q(teaching_class__memberships__role=Membership.STUDENT),
+    )
+    memberships = Membership.objects.filter(user=user).select_related("teaching_class")
+    return memberships.annotate(students=students).order_by("teaching_class__name", "id")
+
+
+def membership(user: User, class_id: int) -> Membership:
+    """Raises NotFoundError for people who are not in the class."""
+    found = Membership.objects.select_related("teaching_class").filter(
+        user=user, teaching_class_id=class_id
+    )
+    member = found.first()
+    if member is None:
+        raise NotFoundError(f"There is no class {class_id} for you; open one from your classes.")
+    return member
+
+
+def require_instructor(user: User, class_id: int) -> TeachingClass:
+    member = membership(user, class_id)
+    if member.role != Membership.INSTRUCTOR:
+        raise NotAllowedError(
+            f"Only instructors of {member.teaching_class.name} may do this; you are its student."
+        )
+    return member.teaching_class
+
+
+def require_student(user: User, class_id: int) -> TeachingClass:
+    member = membership(user, class_id)
+    if member.role != Membership.STUDENT:
+        raise NotAllowedError("Only students hand in sheets; you are an instructor of this class.")
+    return member.teaching_class
+
+
+def students_of(class_id: int) -> QuerySet[User]:
+    return User.objects.filter(
+        memberships__teaching_class_id=class_id, memberships__role=Membership.STUDENT
+    ).order_by("display_name", "id")
+
+
+def class_ids_of(user: User, role: str) -> QuerySet[Membership, int]:
+    return Membership.objects.filter(user=user, role=role).values_list(
+        "teaching_class_id", flat=True
+    )
+
+
+@transaction.atomic
+def create_class(user: User, name: str) -> Membership:
+    """A new class with its maker as instructor."""
+    if not user.may_teach:
+        raise NotAllowedError("Only people who teach make classes.")
+    name = " ".join(name.split())
+    if not name:
+        raise InvalidError("The class has no name.", [FieldFault("name", "give the class a name")])
+    made = TeachingClass.objects.create(name=name, created_by=user)
+    return Membership.objects.create(teaching_class=made, user=user, role=Membership.INSTRUCTOR)
+
+
+@transaction.atomic
+def add_students(user: User, class_id: int, pasted: str) -> list[NewStudent]:
+    """Adds everybody on a pasted list, or nobody.
+
+    A line that names an existing student's sign-in name adds that person; a line without
+    one makes an account. `Ines Falk` becomes ines.falk with a passcode that is shown once.
+    """
+    teaching_class = require_instructor(user, class_id)
+    lines = read_list(pasted)
+    known = accounts.people_by_sign_in_name(line.sign_in_name or "" for line in lines)
+    _refuse_unfit(teaching_class, lines, known)
+    taken = accounts.taken_sign_in_names()
+    added = []
+    for line in lines:
+        person = known.get(line.sign_in_name or "")
+        passcode = None
+        if person is None:
+            name = line.sign_in_name or accounts.free_sign_in_name(line.display_name, taken)
+            passcode = accounts.new_passcode()
+            person = accounts.make_person(line.display_name, name, passcode)
+            taken.add(name)
+        Membership.objects.create(
+            teaching_class=teaching_class, user=person, role=Membership.STUDENT
+        )
+        added.append(NewStudent(person.id, person.display_name, person.sign_in_name, passcode))
+    return added
+
+
+def reset_passcode(user: User, class_id: int, student_id: int) -> NewStudent:
+    """A new passcode for a student of this class; signs that student out everywhere."""
+    require_instructor(user, class_id)
+    student = students_of(class_id).filter(id=student_id).first()
+    if student is None:
+        raise NotFoundError("There is no such student in this class.")
+    if student.may_teach:
+        raise NotAllowedError("This person also teaches; they keep their own passcode.")
+    passcode = accounts.give_new_passcode(student.id)
+    return NewStudent(student.id, student.display_name, student.sign_in_name, passcode)
+
+
+def _refuse_unfit(
+    teaching_class: TeachingClass, lines: Collection[Line], known: dict[str, User]
+) -> None:
+    members = set(
+        Membership.objects.filter(teaching_class=teaching_class).values_list("user_id", flat=True)
+    )
+    faults = []
+    for line in lines:
+        person = known.get(line.sign_in_name or "")
+        if person is not None and person.id in members:
+            faults.append(FieldFault(person.sign_in_name, "is in this class already"))
+        elif person is not None and person.may_teach:
+            faults.append(FieldFault(person.sign_in_name, "is a teacher's sign-in name"))
+    if faults:
+        told = "; ".join(f"{fault.path} {fault.problem}" for fault in faults[:3])
+        raise InvalidError(f"Nobody was added: {told}. Take those lines out.", faults)

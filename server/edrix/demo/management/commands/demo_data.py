@@ -1,0 +1,113 @@
+"""Fills an empty database with the demo school, and says how to sign in.
+
+Everything is invented: Tarnholt Rescue & Pump School and its people. The passcodes are made
+here and kept in the file named, so that they are the same at every start and nowhere in the
+source.
+"""
+
+import json
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import transaction
+
+from edrix.accounts import services as accounts
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.engines import services as engines
+from edrix.sheets import services as sheets
+from edrix.sheets.lines import TypedLine
+from edrix.stands import services as stands
+
+ENGINE_FILES = Path(__file__).resolve().parents[5] / "demo" / "engines"
+STUDENTS = (
+    "Ines Falkner",
+    "Bo Hallgrim",
+    "Marit Oskarsen",
+    "Tadeo Quill",
+    "Suvi Arnholt",
+    "Jonas Brekkel",
+    "Leena Varga-Moor",
+    "Pim Ostrander",
+    "Ravi Tannock",
+    "Dilys Wren",
+)
+KEY_MM = ("0.34", "0.25", "0.19", "0.36", "0.42", "0.26", "0.25", "0.35")
+"""Stand 3 as its instructor left it: valve 3 tight, valve 5 loose, the rest within."""
+
+
+class Command(BaseCommand):
+    help = "Fills an empty database with the demo school."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("accounts", type=Path, help="file that keeps the demo accounts")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        kept: Path = options["accounts"]
+        if not accounts.anybody_there():
+            with transaction.atomic():
+                people = fill()
+            kept.write_text(json.dumps(people))
+        elif not kept.read_text():
+            return
+        self.stdout.write("Demo accounts (sign-in name, passcode):")
+        for row in json.loads(kept.read_text())[:4]:
+            self.stdout.write(f"  {row['sign_in_name']:<16} {row['passcode']}   {row['is']}")
+
+
+def fill() -> list[dict[str, str]]:
+    """Makes the school; gives the accounts with their passcodes."""
+    people = []
+
+    def instructor(name: str, sign_in_name: str) -> User:
+        passcode = accounts.new_passcode()
+        made = accounts.make_person(name, sign_in_name, passcode, may_teach=True)
+        people.append(
+            {"sign_in_name": sign_in_name, "passcode": passcode, "is": f"instructor, {name}"}
+        )
+        return made
+
+    tove = instructor("Tove Lindqvist", "tove")
+    shelved = {
+        path.stem: engines.add_engine(tove, json.loads(path.read_text()))[0]
+        for path in sorted(ENGINE_FILES.glob("*.json"))
+    }
+    pump = shelved["p4-fire-pump"]
+    spring = classes.create_class(tove, "Pump crew, spring intake").teaching_class
+    students = classes.add_students(tove, spring.id, "\n".join(STUDENTS))
+    people += [
+        {
+            "sign_in_name": student.sign_in_name,
+            "passcode": student.passcode or "",
+            "is": f"student, {student.display_name}",
+        }
+        for student in students
+    ]
+    stand = stands.create_stand(tove, spring.id, "Stand 3", pump.engine_id)
+    gaps = [stands.TypedGap(n, gap, "mm") for n, gap in enumerate(KEY_MM, start=1)]
+    stands.enter_key(tove, stand.id, gaps)
+    sheet = sheets.set_sheet(
+        tove,
+        spring.id,
+        sheets.NewSheet(stand.id, "First measuring, stand 3", "two-stop", "0.03", "mm"),
+    )
+    _hand_in_some(sheet.id, [student.id for student in students])
+    instructor("Rolf Amberg", "rolf")
+    return people
+
+
+def _hand_in_some(sheet_id: int, student_ids: list[int]) -> None:
+    """A few sheets as a class hands them in: right, shifted by feel, and with a wrong stop."""
+    first_stop, second_stop = 0.0, 360.0
+    stop_of = dict.fromkeys((1, 2, 3, 5), first_stop) | dict.fromkeys((4, 6, 7, 8), second_stop)
+    for place, student_id in enumerate(student_ids[2:6]):
+        lines = []
+        for valve, gap in enumerate(KEY_MM, start=1):
+            reading = float(gap) + (0, 0.01, -0.04, 0.02)[place]
+            low, high = (0.32, 0.38) if valve in (1, 4, 5, 8) else (0.22, 0.28)
+            verdict = "tight" if reading < low else "loose" if reading > high else "within"
+            stop = 0.0 if place == 3 and valve == 7 else stop_of[valve]
+            lines.append(TypedLine(valve, f"{reading:.2f}", "mm", stop, verdict))
+        student = User.objects.get(id=student_id)
+        sheets.hand_in(student, sheet_id, lines, request_key=f"demo-{place:04d}", confirmed=True)

@@ -1,0 +1,82 @@
+"""The typed edge of the server: how bodies are parsed, and what every route shares."""
+
+from typing import Any, TypeVar
+
+from django.http import HttpRequest
+from ninja import NinjaAPI, Schema
+from ninja.errors import HttpError
+from ninja.parser import Parser
+from ninja.security import SessionAuth
+from pydantic import ConfigDict, model_validator
+from valvetrain.document import DocumentError, parse_json
+
+from edrix.accounts.models import User
+
+T = TypeVar("T")
+
+
+class CarefulParser(Parser):
+    """Bodies nested too deep or not UTF-8 are refused with a sentence, not an exception."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        try:
+            return parse_json(request.body.decode())
+        except UnicodeDecodeError:
+            raise HttpError(400, "The body is not UTF-8 text; send JSON as UTF-8.") from None
+        except DocumentError as fault:
+            raise HttpError(400, f"The body {fault.faults[0].problem}; send JSON.") from None
+
+
+class SignedIn(SessionAuth):
+    """A session of an active person; ninja checks the CSRF token along with it."""
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
+        return request.user if isinstance(request.user, User) else None
+
+
+class In(Schema):
+    """What comes in: unknown fields are refused, and so is text that PostgreSQL cannot keep."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    @model_validator(mode="before")
+    @classmethod
+    def _plain_text(cls, data: Any) -> Any:
+        _refuse_bad_text(data._obj if hasattr(data, "_obj") else data)
+        return data
+
+
+def _refuse_bad_text(value: Any) -> None:
+    if isinstance(value, str):
+        if "\x00" in value:
+            raise ValueError("has a NUL character in it; give plain text")
+        try:
+            value.encode()
+        except UnicodeEncodeError:
+            raise ValueError("has half of a character in it; give plain text") from None
+    elif isinstance(value, dict):
+        for key, inside in value.items():
+            _refuse_bad_text(key)
+            _refuse_bad_text(inside)
+    elif isinstance(value, list):
+        for inside in value:
+            _refuse_bad_text(inside)
+
+
+def user_of(request: HttpRequest) -> User:
+    """The signed-in person of a route that requires one."""
+    if not isinstance(request.user, User):
+        raise TypeError("this route is not behind SignedIn")
+    return request.user
+
+
+def new_api() -> NinjaAPI:
+    return NinjaAPI(
+        title="Edrix",
+        version="1",
+        description="Teaching valve clearance adjustment: engines, classes, sheets and marks.",
+        auth=SignedIn(),
+        parser=CarefulParser(),
+        docs_url=None,
+        openapi_url="/openapi.json",
+    )

@@ -1,0 +1,33 @@
+"""Engines on the shelf. A version is never changed: sheets keep the one they were made with."""
+
+from typing import ClassVar
+
+from django.conf import settings
+from django.db import models
+
+
+class Engine(models.Model):
+    name = models.CharField(max_length=200)
+    created_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class EngineVersion(models.Model):
+    engine = models.ForeignKey(Engine, models.PROTECT, related_name="versions")
+    number = models.PositiveIntegerField()
+    document = models.JSONField()
+    """An edrix-engine/1 file as the core wrote it."""
+    content_hash = models.CharField(max_length=64)
+    created_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["engine", "number"], name="engine_version_unique"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.engine_id} v{self.number}"

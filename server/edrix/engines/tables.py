@@ -1,0 +1,105 @@
+"""The core's cycle table and engine facts as plain data for the Bench."""
+
+from typing import Any
+
+from valvetrain.cycle_table import CycleTable, Segment, cycle_table
+from valvetrain.engine import Clearance, Engine
+from valvetrain.lobe import FloatArray
+from valvetrain.overlap import overlaps
+from valvetrain.units import MM_PER_THOU
+
+DIGITS = 4
+
+
+def bench_table(engine: Engine) -> dict[str, Any]:
+    """Everything the Bench shows at any angle; see `api.CycleTableOut` for the keys."""
+    table = cycle_table(engine)
+    return {
+        "engine": engine_facts(engine),
+        "roles": {
+            role.value: {
+                "lift_mm": _list(cycle.lift_mm),
+                "gap_mm": _list(cycle.gap_mm),
+                "margin_deg": _list(cycle.margin_deg),
+            }
+            for role, cycle in table.roles.items()
+        },
+        "segments": [_segment(segment) for segment in table.segments],
+        "piston_mm": _pistons(table),
+        "overlaps": [
+            {
+                "cylinder": o.cylinder,
+                "overlap_deg": o.overlap_deg,
+                "starts_deg": o.starts_deg,
+                "centre_deg": o.centre_deg,
+                "ends_deg": o.ends_deg,
+            }
+            for o in overlaps(engine)
+        ],
+    }
+
+
+def engine_facts(engine: Engine) -> dict[str, Any]:
+    """What is printed on the plate, and how cylinders, valves and marks lie."""
+    return {
+        "name": engine.name,
+        "layout": engine.layout,
+        "rotation": engine.rotation,
+        "measured": engine.measured,
+        "turned_with": engine.turning.turned_with,
+        "reverse_allowed": engine.turning.reverse_allowed,
+        "firing_order": list(engine.firing_order),
+        "stroke_mm": engine.geometry.stroke_mm if engine.geometry else None,
+        "cylinders": [
+            {
+                "cylinder": cylinder,
+                "fire_deg": engine.fire_deg[cylinder],
+                "companion": engine.companion(cylinder),
+            }
+            for cylinder in range(1, engine.cylinders + 1)
+        ],
+        "valves": [
+            {"number": v.number, "cylinder": v.cylinder, "role": v.role.value}
+            for v in engine.valves
+        ],
+        "specs": [
+            {"role": role.value, **_spec(engine.clearance[role]), "lift_mm": engine.lift_mm[role]}
+            for role in engine.roles
+        ],
+        "marks": [
+            {"on": m.on, "label": m.label, "deg": m.deg, "means": m.means} for m in engine.marks
+        ],
+        "notes": engine.notes,
+    }
+
+
+def _spec(clearance: Clearance) -> dict[str, Any]:
+    return {
+        "low_mm": float(clearance.low_mm),
+        "high_mm": float(clearance.high_mm),
+        "low_thou": float(clearance.low_mm / MM_PER_THOU),
+        "high_thou": float(clearance.high_mm / MM_PER_THOU),
+        "written_in": clearance.unit.value,
+    }
+
+
+def _segment(segment: Segment) -> dict[str, Any]:
+    return {
+        "from_deg": segment.from_deg,
+        "to_deg": segment.to_deg,
+        "stroke": segment.stroke.value,
+        "overlap": segment.overlap,
+        "roles": {
+            role.value: {"state": told.state.value, "settable": told.settable, "says": told.says}
+            for role, told in segment.roles.items()
+        },
+    }
+
+
+def _pistons(table: CycleTable) -> list[float] | None:
+    return None if table.piston_from_tdc_mm is None else _list(table.piston_from_tdc_mm)
+
+
+def _list(values: FloatArray) -> list[float]:
+    rounded: list[float] = values.round(DIGITS).tolist()
+    return rounded

@@ -1,0 +1,137 @@
+"""Every error as one format: problem details for HTTP APIs (RFC 9457), in words for people."""
+
+import logging
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from ninja import NinjaAPI, Schema
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+from pydantic import Field
+
+from edrix.errors import (
+    ConflictError,
+    FieldFault,
+    InvalidError,
+    NotAllowedError,
+    NotFoundError,
+    QuestionsError,
+    ServiceError,
+)
+
+log = logging.getLogger(__name__)
+
+STATUS: dict[type[ServiceError], int] = {
+    NotFoundError: 404,
+    NotAllowedError: 403,
+    ConflictError: 409,
+    InvalidError: 422,
+    QuestionsError: 409,
+}
+
+
+class FieldProblem(Schema):
+    path: str
+    problem: str
+
+
+class Problem(Schema):
+    """What every error answer looks like; `detail` is a sentence to show as it is."""
+
+    status: int
+    title: str
+    detail: str
+    fields: list[FieldProblem] = Field(default_factory=list)
+    confirm: bool = False
+    """True where the same request with the questions confirmed would be accepted."""
+
+
+TITLES = {
+    400: "Cannot be read",
+    401: "Not signed in",
+    403: "Not allowed",
+    404: "Not found",
+    405: "Not possible here",
+    409: "In conflict",
+    413: "Too large",
+    422: "Cannot be used",
+    429: "Too many tries",
+    500: "Our fault",
+}
+
+
+def problem_response(
+    status: int, detail: str, faults: list[FieldFault] | None = None, *, confirm: bool = False
+) -> JsonResponse:
+    body = {
+        "status": status,
+        "title": TITLES.get(status, "Error"),
+        "detail": detail,
+        "fields": [{"path": f.path, "problem": f.problem} for f in faults or []],
+        "confirm": confirm,
+    }
+    return JsonResponse(body, status=status, content_type="application/problem+json")
+
+
+def install_handlers(api: NinjaAPI) -> None:
+    @api.exception_handler(ServiceError)
+    def service(request: HttpRequest, exc: ServiceError) -> HttpResponse:
+        faults = getattr(exc, "faults", None)
+        asks = isinstance(exc, QuestionsError)
+        return problem_response(STATUS[type(exc)], str(exc), faults, confirm=asks)
+
+    @api.exception_handler(ValidationError)
+    def validation(request: HttpRequest, exc: ValidationError) -> HttpResponse:
+        faults = [_field_fault(error) for error in exc.errors]
+        sentence = "; ".join(f"{f.path}: {f.problem}" for f in faults[:3])
+        return problem_response(422, sentence, faults)
+
+    @api.exception_handler(AuthenticationError)
+    def authentication(request: HttpRequest, exc: AuthenticationError) -> HttpResponse:
+        return problem_response(401, "You are not signed in; sign in and try again.")
+
+    @api.exception_handler(HttpError)
+    def http(request: HttpRequest, exc: HttpError) -> HttpResponse:
+        # ninja puts a sentence of its own over what the body parser said.
+        said = exc.__cause__ if isinstance(exc.__cause__, HttpError) else exc
+        if exc.status_code == 403:
+            return csrf_failure(request)
+        return problem_response(exc.status_code, str(said))
+
+    @api.exception_handler(Http404)
+    def missing(request: HttpRequest, exc: Http404) -> HttpResponse:
+        return problem_response(404, "There is nothing at this address.")
+
+    @api.exception_handler(Exception)
+    def unexpected(request: HttpRequest, exc: Exception) -> HttpResponse:
+        log.error("unexpected error at %s", request.path, exc_info=exc)
+        return problem_response(500, OUR_FAULT)
+
+
+OUR_FAULT = (
+    "Something went wrong on our side and was noted; nothing was changed. Try again, and tell "
+    "the person who runs this server if it happens twice."
+)
+
+
+def csrf_failure(_request: HttpRequest, reason: str = "") -> HttpResponse:
+    sentence = "This page is out of date, so the request was refused for safety; reload it."
+    return problem_response(403, sentence)
+
+
+def not_found(_request: HttpRequest, exception: Exception) -> HttpResponse:
+    return problem_response(404, "There is nothing at this address.")
+
+
+def bad_request(_request: HttpRequest, exception: Exception) -> HttpResponse:
+    return problem_response(400, "This request cannot be read; check its address and its body.")
+
+
+def server_error(_request: HttpRequest) -> HttpResponse:
+    return problem_response(500, OUR_FAULT)
+
+
+def _field_fault(error: dict[str, Any]) -> FieldFault:
+    """pydantic's error in our words: the path without the part that names the parameter."""
+    path = ".".join(str(step) for step in error["loc"][2:]) or str(error["loc"][-1])
+    message = str(error["msg"]).removeprefix("Value error, ")
+    return FieldFault(path, message[:1].lower() + message[1:])

@@ -1,0 +1,131 @@
+"""All settings, from environment variables. `docs/architecture.md` lists the variables."""
+
+import os
+from pathlib import Path
+from typing import Any
+
+from csp.constants import NONCE, NONE, SELF
+from psycopg.conninfo import conninfo_to_dict
+
+ROOT = Path(__file__).resolve().parents[2]
+WEB_DIST = ROOT / "web" / "dist"
+
+
+def _database(url: str) -> dict[str, Any]:
+    parts = conninfo_to_dict(url)
+    known = {"dbname": "NAME", "user": "USER", "password": "PASSWORD", "host": "HOST"}
+    settings = {name: str(parts.pop(key, "")) for key, name in known.items()}
+    port = str(parts.pop("port", ""))
+    return {
+        "ENGINE": "django.db.backends.postgresql",
+        **settings,
+        "PORT": port,
+        "OPTIONS": parts,
+        "CONN_MAX_AGE": 600,
+        "CONN_HEALTH_CHECKS": True,
+    }
+
+
+SECRET_KEY = os.environ.get("EDRIX_SECRET_KEY", "")
+DEBUG = False
+ALLOWED_HOSTS = os.environ.get("EDRIX_HOSTS", "localhost,127.0.0.1,[::1]").split(",")
+CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("EDRIX_ORIGINS", "").split(",") if o]
+DATABASES = {"default": _database(os.environ.get("EDRIX_DATABASE_URL", "postgresql:///edrix"))}
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "axes",
+    "ninja",
+    "edrix.accounts",
+    "edrix.engines",
+    "edrix.classes",
+    "edrix.stands",
+    "edrix.sheets",
+    "edrix.demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "edrix.middleware.body_limit",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.http.ConditionalGetMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "edrix.urls"
+WSGI_APPLICATION = "edrix.wsgi.application"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+TEMPLATES = [
+    {"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [str(WEB_DIST)]}
+]
+USE_TZ = True
+TIME_ZONE = "UTC"
+USE_I18N = False
+
+# Signing in: accounts of our own, slow hashes, and a pause after five wrong passcodes for
+# the same name from the same address (a class of thirty shares one address).
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = 1 / 6  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_DISABLE_ACCESS_LOG = True
+AXES_VERBOSE = False
+
+# The page is one document with scripts of our own; antd writes style elements and gets a
+# nonce for them. Nothing is loaded from elsewhere, and nobody frames us.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF, NONCE],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "manifest-src": [SELF],
+        "base-uri": [NONE],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+X_FRAME_OPTIONS = "DENY"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+HTTPS = os.environ.get("EDRIX_HTTPS") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = 12 * 3600  # one working day
+CSRF_FAILURE_VIEW = "edrix.problems.csrf_failure"
+
+MOST_BODY_BYTES = 1_000_000
+DATA_UPLOAD_MAX_MEMORY_SIZE = MOST_BODY_BYTES
+
+# The built front end: hashed file names, so they may be kept for ever.
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
+WHITENOISE_INDEX_FILE = False
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(_path: str, url: str) -> bool:  # noqa: N802 (a setting)
+    return url.startswith("/assets/")
+
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,379 @@
+"""Reading sheets: a student's work, and the instructor's view of it."""
+
+from datetime import datetime
+from decimal import Decimal
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema, Status
+from pydantic import Field
+from valvetrain.units import MM_PER_THOU
+
+from edrix.edge import In, user_of
+from edrix.engines.services import core_engine
+from edrix.problems import Problem
+from edrix.sheets import services
+from edrix.sheets.lines import TypedLine
+from edrix.sheets.marks_csv import marks_csv
+from edrix.sheets.models import HandIn, Marking, Sheet
+
+router = Router(tags=["sheets"])
+REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
+PARTS = ("reading", "verdict", "position")
+
+
+class LineIn(In):
+    valve: int
+    reading: str = Field("", max_length=40)
+    unit: str = Field("mm", max_length=10)
+    crank_deg: float | None = Field(None, allow_inf_nan=False)
+    verdict: str | None = Field(None, max_length=20)
+
+    def typed(self) -> TypedLine:
+        return TypedLine(self.valve, self.reading, self.unit, self.crank_deg, self.verdict or None)
+
+
+class DraftIn(In):
+    lines: list[LineIn] = Field(max_length=200)
+
+
+class HandInIn(In):
+    lines: list[LineIn] = Field(max_length=200)
+    request_key: str = Field(min_length=8, max_length=64)
+    confirmed: bool = False
+
+
+class NewSheetIn(In):
+    stand_id: int
+    title: str = Field(max_length=120)
+    method: str = Field(max_length=40)
+    tolerance: str = Field(max_length=20)
+    tolerance_unit: str = Field("mm", max_length=10)
+
+
+class SheetRow(Schema):
+    id: int
+    title: str
+    stand: str
+    engine: str
+    method: str
+    tolerance_mm: Decimal
+    key_number: int
+    set_at: datetime
+    handed_in: int
+
+
+class WorkRow(Schema):
+    """One sheet in a student's list; points are null until it is handed in."""
+
+    id: int
+    title: str
+    class_name: str
+    stand: str
+    engine: str
+    set_at: datetime
+    handed_in_at: datetime | None
+    points: int | None
+    out_of: int | None
+
+
+class StopChoice(Schema):
+    stop: int
+    crank_deg: float
+
+
+class SheetValve(Schema):
+    number: int
+    cylinder: int
+    role: str
+    low_mm: float
+    high_mm: float
+    low_thou: float
+    high_thou: float
+
+
+class LineOut(Schema):
+    valve: int
+    reading: str
+    unit: str
+    crank_deg: float | None
+    verdict: str | None
+
+
+class MarkSays(Schema):
+    right: bool
+    says: str
+
+
+class ValveMarksOut(Schema):
+    valve: int
+    points: int
+    reading: MarkSays
+    verdict: MarkSays
+    position: MarkSays
+
+
+class ResultOut(Schema):
+    handed_in_at: datetime
+    points: int
+    out_of: int
+    lines: list[LineOut]
+    valves: list[ValveMarksOut]
+
+
+class SheetOut(Schema):
+    """A student's own sheet: what to do, what was written, and once handed in the marks."""
+
+    id: int
+    title: str
+    class_name: str
+    stand: str
+    engine: str
+    engine_id: int
+    engine_version: int
+    measured: str
+    method: str
+    tolerance_mm: Decimal
+    stops: list[StopChoice]
+    valves: list[SheetValve]
+    draft: list[LineOut]
+    result: ResultOut | None
+
+
+class BoardRowOut(Schema):
+    student_id: int
+    display_name: str
+    lines_begun: int
+    hand_in_id: int | None
+    handed_in_at: datetime | None
+    points: int | None
+    out_of: int | None
+
+
+class BoardOut(Schema):
+    id: int
+    title: str
+    class_id: int
+    class_name: str
+    stand: str
+    engine: str
+    tolerance_mm: Decimal
+    valves: int
+    rows: list[BoardRowOut]
+
+
+class HandInOut(Schema):
+    """One student's sheet as its instructor sees it, with all figures."""
+
+    id: int
+    sheet_id: int
+    sheet_title: str
+    student: str
+    valves_of_engine: list[SheetValve]
+    result: ResultOut
+
+
+@router.get("/work", response=list[WorkRow], operation_id="listWork")
+def list_work(request: HttpRequest) -> list[dict[str, Any]]:
+    """The sheets set to the person who asks, as a student."""
+    return [_work_row(sheet, made) for sheet, made in services.work_of(user_of(request))]
+
+
+@router.get("/sheets/{sheet_id}", response={200: SheetOut, **REFUSALS}, operation_id="getSheet")
+def get_sheet(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
+    user = user_of(request)
+    sheet = services.sheet_for_student(user, sheet_id)
+    made = services.own_hand_in(user, sheet)
+    version = sheet.stand.engine_version
+    return {
+        "id": sheet.id,
+        "title": sheet.title,
+        "class_name": sheet.teaching_class.name,
+        "stand": sheet.stand.name,
+        "engine": version.engine.name,
+        "engine_id": version.engine_id,
+        "engine_version": version.number,
+        "measured": core_engine(version).measured,
+        "method": sheet.method,
+        "tolerance_mm": sheet.tolerance_mm,
+        "stops": [{"stop": n, "crank_deg": deg} for n, deg in services.stops_of(sheet)],
+        "valves": _valves(sheet),
+        "draft": services.draft_lines(user, sheet),
+        "result": made and _result(made, "student_says"),
+    }
+
+
+@router.put("/sheets/{sheet_id}/draft", response={204: None, **REFUSALS}, operation_id="saveDraft")
+def save_draft(request: HttpRequest, sheet_id: int, body: DraftIn) -> Status[None]:
+    services.save_draft(user_of(request), sheet_id, [line.typed() for line in body.lines])
+    return Status(204, None)
+
+
+@router.post(
+    "/sheets/{sheet_id}/hand-in", response={201: ResultOut, **REFUSALS}, operation_id="handIn"
+)
+def hand_in(request: HttpRequest, sheet_id: int, body: HandInIn) -> Status[dict[str, Any]]:
+    """Hands in once; a 409 with `confirm` lists likely slips to confirm."""
+    lines = [line.typed() for line in body.lines]
+    made = services.hand_in(
+        user_of(request),
+        sheet_id,
+        lines,
+        request_key=body.request_key,
+        confirmed=body.confirmed,
+    )
+    return Status(201, _result(made, "student_says"))
+
+
+@router.get(
+    "/classes/{class_id}/sheets",
+    response={200: list[SheetRow], **REFUSALS},
+    operation_id="listSheets",
+)
+def list_sheets(request: HttpRequest, class_id: int) -> list[dict[str, Any]]:
+    found = services.sheets_of_class(user_of(request), class_id)
+    return [_sheet_row(sheet, getattr(sheet, "handed_in", 0)) for sheet in found]
+
+
+@router.post(
+    "/classes/{class_id}/sheets", response={201: SheetRow, **REFUSALS}, operation_id="setSheet"
+)
+def set_sheet(request: HttpRequest, class_id: int, body: NewSheetIn) -> Status[dict[str, Any]]:
+    new = services.NewSheet(**body.model_dump())
+    return Status(201, _sheet_row(services.set_sheet(user_of(request), class_id, new), 0))
+
+
+@router.get(
+    "/sheets/{sheet_id}/board", response={200: BoardOut, **REFUSALS}, operation_id="getBoard"
+)
+def get_board(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
+    sheet, rows = services.board(user_of(request), sheet_id)
+    version = sheet.stand.engine_version
+    return {
+        "id": sheet.id,
+        "title": sheet.title,
+        "class_id": sheet.teaching_class_id,
+        "class_name": sheet.teaching_class.name,
+        "stand": sheet.stand.name,
+        "engine": version.engine.name,
+        "tolerance_mm": sheet.tolerance_mm,
+        "valves": len(core_engine(version).valves),
+        "rows": [
+            {
+                "student_id": row.student.id,
+                "display_name": row.student.display_name,
+                "lines_begun": row.lines_begun,
+                "hand_in_id": row.hand_in.id if row.hand_in else None,
+                "handed_in_at": row.hand_in.handed_in_at if row.hand_in else None,
+                "points": row.marking.points if row.marking else None,
+                "out_of": row.marking.out_of if row.marking else None,
+            }
+            for row in rows
+        ],
+    }
+
+
+@router.get(
+    "/hand-ins/{hand_in_id}", response={200: HandInOut, **REFUSALS}, operation_id="getHandIn"
+)
+def get_hand_in(request: HttpRequest, hand_in_id: int) -> dict[str, Any]:
+    made = services.hand_in_for_instructor(user_of(request), hand_in_id)
+    return {
+        "id": made.id,
+        "sheet_id": made.sheet_id,
+        "sheet_title": made.sheet.title,
+        "student": made.student.display_name,
+        "valves_of_engine": _valves(made.sheet),
+        "result": _result(made, "instructor_says"),
+    }
+
+
+@router.get(
+    "/sheets/{sheet_id}/marks.csv", response={200: str, **REFUSALS}, operation_id="getMarksCsv"
+)
+def get_marks_csv(request: HttpRequest, sheet_id: int) -> HttpResponse:
+    sheet = services.sheet_for_instructor(user_of(request), sheet_id)
+    made = [(h, services.newest_marking(h)) for h in services.handed_in(sheet)]
+    text = marks_csv(sheet, core_engine(sheet.stand.engine_version), made)
+    response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="marks-sheet-{sheet.id}.csv"'
+    return response
+
+
+def _work_row(sheet: Sheet, made: HandIn | None) -> dict[str, Any]:
+    marking: Marking | None = services.newest_marking(made) if made else None
+    return {
+        "id": sheet.id,
+        "title": sheet.title,
+        "class_name": sheet.teaching_class.name,
+        "stand": sheet.stand.name,
+        "engine": sheet.stand.engine_version.engine.name,
+        "set_at": sheet.set_at,
+        "handed_in_at": made.handed_in_at if made else None,
+        "points": marking.points if marking else None,
+        "out_of": marking.out_of if marking else None,
+    }
+
+
+def _sheet_row(sheet: Sheet, handed_in: int) -> dict[str, Any]:
+    return {
+        "id": sheet.id,
+        "title": sheet.title,
+        "stand": sheet.stand.name,
+        "engine": sheet.stand.engine_version.engine.name,
+        "method": sheet.method,
+        "tolerance_mm": sheet.tolerance_mm,
+        "key_number": sheet.key.number,
+        "set_at": sheet.set_at,
+        "handed_in": handed_in,
+    }
+
+
+def _valves(sheet: Sheet) -> list[dict[str, Any]]:
+    engine = core_engine(sheet.stand.engine_version)
+    rows = []
+    for valve in engine.valves:
+        spec = engine.clearance[valve.role]
+        rows.append(
+            {
+                "number": valve.number,
+                "cylinder": valve.cylinder,
+                "role": valve.role.value,
+                "low_mm": spec.low_mm,
+                "high_mm": spec.high_mm,
+                "low_thou": spec.low_mm / MM_PER_THOU,
+                "high_thou": spec.high_mm / MM_PER_THOU,
+            }
+        )
+    return rows
+
+
+def _result(made: HandIn, reasons: str) -> dict[str, Any]:
+    """`reasons` chooses whose: a student's never hold a figure of the key."""
+    marking = services.newest_marking(made)
+    return {
+        "handed_in_at": made.handed_in_at,
+        "points": marking.points,
+        "out_of": marking.out_of,
+        "lines": [
+            {
+                "valve": reading.valve,
+                "reading": reading.typed,
+                "unit": reading.unit,
+                "crank_deg": reading.crank_deg,
+                "verdict": reading.verdict or None,
+            }
+            for reading in made.readings.all()
+        ],
+        "valves": [
+            {
+                "valve": valve["valve"],
+                "points": valve["points"],
+                **{
+                    part: {"right": valve[part]["right"], "says": valve[part][reasons]}
+                    for part in PARTS
+                },
+            }
+            for valve in marking.valves
+        ],
+    }

@@ -1,0 +1,108 @@
+"""Reading sheets: set as work, filled in, handed in once, marked."""
+
+from typing import ClassVar
+
+from django.conf import settings
+from django.db import models
+
+
+class Sheet(models.Model):
+    """Work set to a class: measure this stand. It keeps the key it was set with."""
+
+    teaching_class = models.ForeignKey(
+        "classes.TeachingClass", models.PROTECT, related_name="sheets"
+    )
+    stand = models.ForeignKey("stands.Stand", models.PROTECT, related_name="sheets")
+    key = models.ForeignKey("stands.Key", models.PROTECT, related_name="sheets")
+    title = models.CharField(max_length=120)
+    method = models.CharField(max_length=40)
+    """The school whose stops the sheet offers."""
+    tolerance_mm = models.DecimalField(max_digits=6, decimal_places=4)
+    set_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    set_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.CheckConstraint(
+                condition=models.Q(tolerance_mm__gt=0), name="sheet_tolerance_positive"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class Draft(models.Model):
+    """What a student has written so far, as typed; it may be wrong or half done."""
+
+    sheet = models.ForeignKey(Sheet, models.PROTECT, related_name="drafts")
+    student = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    lines = models.JSONField(default=list)
+    saved_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["sheet", "student"], name="draft_once"),
+        ]
+
+    def __str__(self) -> str:
+        return f"draft of {self.student_id} for {self.sheet_id}"
+
+
+class HandIn(models.Model):
+    """A sheet handed in: never changed afterwards, and one for each student and sheet."""
+
+    sheet = models.ForeignKey(Sheet, models.PROTECT, related_name="hand_ins")
+    student = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    request_key = models.CharField(max_length=64)
+    """Names the one click that made it, so that a retry of it is no second hand-in."""
+    handed_in_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["sheet", "student"], name="hand_in_once"),
+        ]
+
+    def __str__(self) -> str:
+        return f"hand-in of {self.student_id} for {self.sheet_id}"
+
+
+class Reading(models.Model):
+    hand_in = models.ForeignKey(HandIn, models.CASCADE, related_name="readings")
+    valve = models.PositiveIntegerField()
+    typed = models.CharField(max_length=40, blank=True)
+    unit = models.CharField(max_length=4)
+    reading_mm = models.DecimalField(max_digits=9, decimal_places=4, null=True)
+    crank_deg = models.FloatField(null=True)
+    verdict = models.CharField(max_length=6, blank=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["hand_in", "valve"], name="reading_valve_once"),
+            models.CheckConstraint(
+                condition=models.Q(reading_mm__isnull=True) | models.Q(reading_mm__gte=0),
+                name="reading_not_negative",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(verdict__in=["", "tight", "within", "loose"]),
+                name="reading_verdict_known",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"valve {self.valve}: {self.typed} {self.unit}"
+
+
+class Marking(models.Model):
+    """What the core made of a hand-in, with the version of its rules. Made anew, never edited."""
+
+    hand_in = models.ForeignKey(HandIn, models.CASCADE, related_name="markings")
+    rules_version = models.CharField(max_length=40)
+    points = models.PositiveIntegerField()
+    out_of = models.PositiveIntegerField()
+    valves = models.JSONField()
+    """One entry for each valve; holds the key's figures, so it is for instructors only."""
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"{self.points}/{self.out_of}"

@@ -1,0 +1,253 @@
+"""Reading sheets: setting them as work, drafts, handing in exactly once, marks.
+
+Who sees what, by example. Ines and Bo are students of class A, Tove its instructor, Rolf
+instructor of class B. Ines sees sheet 7 of class A, her own draft, hand-in and marks; of
+Bo's she sees nothing at all. Tove sees everybody's. For Rolf sheet 7 does not exist.
+"""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.db.models import Count, Prefetch, QuerySet
+from valvetrain.grading import mark_sheet, questions
+from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
+
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.engines import services as engines
+from edrix.errors import (
+    ConflictError,
+    FieldFault,
+    InvalidError,
+    NotFoundError,
+    QuestionsError,
+)
+from edrix.sheets.lines import TypedLine, marks_json, read_lines, readings
+from edrix.sheets.models import Draft, HandIn, Marking, Reading, Sheet
+from edrix.stands import services as stands
+
+MOST_TOLERANCE_MM = Decimal(1)
+
+
+@dataclass(frozen=True, slots=True)
+class NewSheet:
+    stand_id: int
+    title: str
+    method: str
+    tolerance: str
+    tolerance_unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class BoardRow:
+    """How far one student is with a sheet."""
+
+    student: User
+    hand_in: HandIn | None
+    marking: Marking | None
+    lines_begun: int
+
+
+def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
+    """Sets a sheet as work for a class, marked by the stand's newest key."""
+    teaching_class = classes.require_instructor(user, class_id)
+    stand = stands.get_stand(user, new.stand_id)
+    if stand.teaching_class_id != class_id:
+        raise NotFoundError(f"There is no stand {new.stand_id} in this class; choose one of its.")
+    title = " ".join(new.title.split())
+    if not title:
+        raise InvalidError("The sheet has no title.", [FieldFault("title", "give it a title")])
+    engines.plan(stand.engine_version, new.method)  # refuses an unknown school
+    return Sheet.objects.create(
+        teaching_class=teaching_class,
+        stand=stand,
+        key=stands.newest_key(stand),
+        title=title,
+        method=new.method,
+        tolerance_mm=_tolerance_mm(new),
+        set_by=user,
+    )
+
+
+def sheets_of_class(user: User, class_id: int) -> QuerySet[Sheet]:
+    """For instructors: the sheets of a class with the number of hand-ins, newest first."""
+    classes.require_instructor(user, class_id)
+    sheets = Sheet.objects.filter(teaching_class_id=class_id)
+    sheets = sheets.select_related("stand__engine_version__engine", "key")
+    return sheets.annotate(handed_in=Count("hand_ins")).order_by("-set_at", "-id")
+
+
+def work_of(user: User) -> list[tuple[Sheet, HandIn | None]]:
+    """For students: every sheet set to them, newest first, with their hand-in if there is one."""
+    mine = Prefetch(
+        "hand_ins",
+        HandIn.objects.filter(student=user).prefetch_related(_newest_marking()),
+        to_attr="mine",
+    )
+    sheets = Sheet.objects.filter(teaching_class_id__in=classes.class_ids_of(user, "student"))
+    sheets = sheets.select_related("stand__engine_version__engine", "teaching_class")
+    found = sheets.prefetch_related(mine).order_by("-set_at", "-id")
+    return [(sheet, next(iter(getattr(sheet, "mine", [])), None)) for sheet in found]
+
+
+def sheet_for_student(user: User, sheet_id: int) -> Sheet:
+    """A sheet of one of this student's classes. Raises NotFoundError for any other."""
+    sheet = _sheet(user, sheet_id)
+    classes.require_student(user, sheet.teaching_class_id)
+    return sheet
+
+
+def sheet_for_instructor(user: User, sheet_id: int) -> Sheet:
+    sheet = _sheet(user, sheet_id)
+    classes.require_instructor(user, sheet.teaching_class_id)
+    return sheet
+
+
+def draft_lines(user: User, sheet: Sheet) -> list[dict[str, Any]]:
+    draft = Draft.objects.filter(sheet=sheet, student=user).first()
+    return draft.lines if draft else []
+
+
+def own_hand_in(user: User, sheet: Sheet) -> HandIn | None:
+    found = HandIn.objects.filter(sheet=sheet, student=user)
+    return found.prefetch_related("readings", _newest_marking()).first()
+
+
+def save_draft(user: User, sheet_id: int, lines: list[TypedLine]) -> None:
+    """Keeps what was typed, right or wrong. Raises ConflictError once it is handed in."""
+    sheet = sheet_for_student(user, sheet_id)
+    if HandIn.objects.filter(sheet=sheet, student=user).exists():
+        raise ConflictError("This sheet is handed in; it can no longer be changed.")
+    typed = [line.as_json() for line in lines]
+    Draft.objects.update_or_create(sheet=sheet, student=user, defaults={"lines": typed})
+
+
+def hand_in(
+    user: User, sheet_id: int, lines: list[TypedLine], *, request_key: str, confirmed: bool
+) -> HandIn:
+    """Hands a sheet in, exactly once, and marks it at once.
+
+    The same request_key again (a double click, a retry after a lost answer) gives the same
+    hand-in; another one raises ConflictError. Raises InvalidError for lines that cannot be
+    read, and QuestionsError while likely slips are not confirmed. Nothing is half-saved.
+    """
+    sheet = sheet_for_student(user, sheet_id)
+    if (before := own_hand_in(user, sheet)) is not None:
+        return _the_same(before, request_key)
+    engine = engines.core_engine(sheet.stand.engine_version)
+    entries = read_lines(engine, lines)
+    asked = questions(engine, entries)
+    if asked and not confirmed:
+        faults = [FieldFault(f"valve {q.valve}.{q.field}", q.says) for q in asked]
+        raise QuestionsError("Look at these once more before handing in.", faults)
+    marks = mark_sheet(engine, stands.key_gaps_mm(sheet.key_id), sheet.tolerance_mm, entries)
+    try:
+        with transaction.atomic():
+            made = HandIn.objects.create(sheet=sheet, student=user, request_key=request_key)
+            Reading.objects.bulk_create(readings(made, entries))
+            Marking.objects.create(
+                hand_in=made,
+                rules_version=marks.rules_version,
+                points=marks.points,
+                out_of=marks.out_of,
+                valves=marks_json(marks),
+            )
+            Draft.objects.filter(sheet=sheet, student=user).delete()
+    except IntegrityError:
+        # Another request of this student was quicker between our look and our write.
+        return _the_same(HandIn.objects.get(sheet=sheet, student=user), request_key)
+    return made
+
+
+def board(user: User, sheet_id: int) -> tuple[Sheet, list[BoardRow]]:
+    """For instructors: every student of the class and how far they are."""
+    sheet = sheet_for_instructor(user, sheet_id)
+    made = HandIn.objects.filter(sheet=sheet).prefetch_related(_newest_marking())
+    hand_ins = {hand_in.student_id: hand_in for hand_in in made}
+    drafts = dict(Draft.objects.filter(sheet=sheet).values_list("student_id", "lines"))
+    rows = []
+    for student in classes.students_of(sheet.teaching_class_id):
+        done = hand_ins.get(student.id)
+        begun = sum(1 for line in drafts.get(student.id, []) if line.get("reading"))
+        rows.append(BoardRow(student, done, newest_marking(done) if done else None, begun))
+    return sheet, rows
+
+
+def hand_in_for_instructor(user: User, hand_in_id: int) -> HandIn:
+    found = (
+        HandIn.objects.filter(id=hand_in_id)
+        .select_related("student", "sheet__stand__engine_version__engine")
+        .prefetch_related("readings", _newest_marking())
+        .first()
+    )
+    refused = NotFoundError(f"There is no hand-in {hand_in_id} for you; open it from its sheet.")
+    if found is None:
+        raise refused
+    try:
+        classes.require_instructor(user, found.sheet.teaching_class_id)
+    except NotFoundError:
+        raise refused from None
+    return found
+
+
+def handed_in(sheet: Sheet) -> QuerySet[HandIn]:
+    """Every hand-in of a sheet with readings and marks, by name; for the export."""
+    made = HandIn.objects.filter(sheet=sheet).select_related("student")
+    made = made.prefetch_related("readings", _newest_marking())
+    return made.order_by("student__display_name", "id")
+
+
+def newest_marking(hand_in: HandIn) -> Marking:
+    found: list[Marking] = list(hand_in.markings.all())
+    return found[0]
+
+
+def stops_of(sheet: Sheet) -> list[tuple[int, float]]:
+    """The numbers and crank angles of the stops that the sheet offers."""
+    plan = engines.plan(sheet.stand.engine_version, sheet.method)
+    return [(stop.stop, stop.crank_deg) for stop in plan.stops]
+
+
+def _newest_marking() -> "Prefetch[Any]":
+    return Prefetch("markings", Marking.objects.order_by("-id"))
+
+
+def _sheet(user: User, sheet_id: int) -> Sheet:
+    """A sheet that this person's membership lets them know of."""
+    sheet = (
+        Sheet.objects.select_related("stand__engine_version__engine", "teaching_class")
+        .filter(id=sheet_id, teaching_class__memberships__user=user)
+        .first()
+    )
+    if sheet is None:
+        raise NotFoundError(
+            f"There is no sheet {sheet_id} for you; open one from your list of sheets."
+        )
+    return sheet
+
+
+def _the_same(made: HandIn, request_key: str) -> HandIn:
+    if made.request_key != request_key:
+        when = f"{made.handed_in_at:%d %B %Y, %H:%M} UTC"
+        raise ConflictError(
+            f"You handed this sheet in on {when}, and a sheet is handed in once. "
+            "Ask your instructor if something in it must be put right."
+        )
+    return made
+
+
+def _tolerance_mm(new: NewSheet) -> Decimal:
+    path = "tolerance"
+    if new.tolerance_unit not in ("mm", "thou"):
+        fault = FieldFault("tolerance_unit", "give mm or thou")
+        raise InvalidError("The unit of the tolerance is not known; give mm or thou.", [fault])
+    try:
+        tolerance = to_record_mm(to_mm(parse_figure(new.tolerance), Unit(new.tolerance_unit)))
+    except LengthError as fault:
+        raise InvalidError(f"The tolerance: {fault}.", [FieldFault(path, str(fault))]) from None
+    if not 0 < tolerance <= MOST_TOLERANCE_MM:
+        problem = f"is {tolerance} mm; give more than 0 and at most {MOST_TOLERANCE_MM} mm"
+        raise InvalidError(f"The tolerance {problem}.", [FieldFault(path, problem)])
+    return tolerance

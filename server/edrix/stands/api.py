@@ -1,0 +1,125 @@
+"""Stands and keys, for instructors."""
+
+from datetime import datetime
+from decimal import Decimal
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Schema, Status
+from pydantic import Field
+
+from edrix.edge import In, user_of
+from edrix.engines.services import core_engine
+from edrix.problems import Problem
+from edrix.stands import services
+from edrix.stands.models import Stand
+
+router = Router(tags=["stands"])
+REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
+
+
+class StandValve(Schema):
+    number: int
+    cylinder: int
+    role: str
+    low_mm: float
+    high_mm: float
+
+
+class KeyGapOut(Schema):
+    valve: int
+    typed: str
+    unit: str
+    gap_mm: Decimal
+
+
+class KeyOut(Schema):
+    number: int
+    made_at: datetime
+    gaps: list[KeyGapOut]
+
+
+class StandOut(Schema):
+    id: int
+    name: str
+    engine_id: int
+    engine_version: int
+    engine_name: str
+    valves: list[StandValve]
+    key: KeyOut | None
+
+    @staticmethod
+    def of(stand: Stand) -> dict[str, Any]:
+        engine = core_engine(stand.engine_version)
+        newest = next(iter(stand.keys.all()), None)
+        return {
+            "id": stand.id,
+            "name": stand.name,
+            "engine_id": stand.engine_version.engine_id,
+            "engine_version": stand.engine_version.number,
+            "engine_name": stand.engine_version.engine.name,
+            "valves": [
+                {
+                    "number": valve.number,
+                    "cylinder": valve.cylinder,
+                    "role": valve.role.value,
+                    "low_mm": engine.clearance[valve.role].low_mm,
+                    "high_mm": engine.clearance[valve.role].high_mm,
+                }
+                for valve in engine.valves
+            ],
+            "key": newest
+            and {
+                "number": newest.number,
+                "made_at": newest.made_at,
+                "gaps": sorted(newest.gaps.all(), key=lambda gap: gap.valve),
+            },
+        }
+
+
+class NewStand(In):
+    name: str = Field(max_length=80)
+    engine_id: int
+
+
+class GapIn(In):
+    valve: int
+    gap: str = Field(max_length=40)
+    unit: str = Field(max_length=10)
+
+
+class KeyIn(In):
+    gaps: list[GapIn] = Field(max_length=200)
+
+
+class KeySaved(Schema):
+    number: int
+
+
+@router.get(
+    "/classes/{class_id}/stands",
+    response={200: list[StandOut], **REFUSALS},
+    operation_id="listStands",
+)
+def list_stands(request: HttpRequest, class_id: int) -> list[dict[str, Any]]:
+    return [StandOut.of(stand) for stand in services.stands_of(user_of(request), class_id)]
+
+
+@router.post(
+    "/classes/{class_id}/stands",
+    response={201: StandOut, **REFUSALS},
+    operation_id="createStand",
+)
+def create_stand(request: HttpRequest, class_id: int, body: NewStand) -> Status[dict[str, Any]]:
+    made = services.create_stand(user_of(request), class_id, body.name, body.engine_id)
+    return Status(201, StandOut.of(made))
+
+
+@router.post(
+    "/stands/{stand_id}/keys", response={201: KeySaved, **REFUSALS}, operation_id="enterKey"
+)
+def enter_key(request: HttpRequest, stand_id: int, body: KeyIn) -> Status[dict[str, int]]:
+    """A new key; older ones stay for the sheets that were set with them."""
+    gaps = [services.TypedGap(gap.valve, gap.gap, gap.unit) for gap in body.gaps]
+    key = services.enter_key(user_of(request), stand_id, gaps)
+    return Status(201, {"number": key.number})

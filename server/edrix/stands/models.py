@@ -1,0 +1,62 @@
+"""Stands (real practice engines) and their keys: the reference clearance of every valve."""
+
+from typing import ClassVar
+
+from django.conf import settings
+from django.db import models
+
+
+class Stand(models.Model):
+    teaching_class = models.ForeignKey(
+        "classes.TeachingClass", models.PROTECT, related_name="stands"
+    )
+    engine_version = models.ForeignKey(
+        "engines.EngineVersion", models.PROTECT, related_name="stands"
+    )
+    name = models.CharField(max_length=80)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["teaching_class", "name"], name="stand_name_in_class"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Key(models.Model):
+    """One measuring of a stand by its instructor. A new measuring is a new key."""
+
+    stand = models.ForeignKey(Stand, models.PROTECT, related_name="keys")
+    number = models.PositiveIntegerField()
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["stand", "number"], name="key_number_unique"),
+        ]
+
+    def __str__(self) -> str:
+        return f"key {self.number} of stand {self.stand_id}"
+
+
+class KeyGap(models.Model):
+    key = models.ForeignKey(Key, models.CASCADE, related_name="gaps")
+    valve = models.PositiveIntegerField()
+    typed = models.CharField(max_length=40)
+    unit = models.CharField(max_length=4)
+    gap_mm = models.DecimalField(max_digits=9, decimal_places=4)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["key", "valve"], name="key_valve_once"),
+            models.CheckConstraint(condition=models.Q(gap_mm__gte=0), name="key_gap_not_negative"),
+            models.CheckConstraint(
+                condition=models.Q(unit__in=["mm", "thou"]), name="key_unit_known"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"valve {self.valve}: {self.typed} {self.unit}"

@@ -1,0 +1,137 @@
+"""Stands and keys, for the instructors of a class. Students never reach a key by any way."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from decimal import Decimal
+
+from django.db import IntegrityError, transaction
+from django.db.models import Prefetch, QuerySet
+from valvetrain.grading import EntryError, read_entry
+
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.engines import services as engines
+from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
+from edrix.stands.models import Key, KeyGap, Stand
+
+
+@dataclass(frozen=True, slots=True)
+class TypedGap:
+    valve: int
+    gap: str
+    unit: str
+
+
+def stands_of(user: User, class_id: int) -> QuerySet[Stand]:
+    """The stands of a class with their keys, newest key first."""
+    classes.require_instructor(user, class_id)
+    newest_first = Prefetch("keys", Key.objects.order_by("-number").prefetch_related("gaps"))
+    stands = Stand.objects.filter(teaching_class_id=class_id)
+    return (
+        stands.select_related("engine_version__engine")
+        .prefetch_related(newest_first)
+        .order_by("name")
+    )
+
+
+def create_stand(user: User, class_id: int, name: str, engine_id: int) -> Stand:
+    """A stand of the newest version of an engine."""
+    teaching_class = classes.require_instructor(user, class_id)
+    version = engines.get_version(engine_id)
+    name = " ".join(name.split())
+    if not name:
+        raise InvalidError("The stand has no name.", [FieldFault("name", "give it a name")])
+    try:
+        with transaction.atomic():
+            return Stand.objects.create(
+                teaching_class=teaching_class, engine_version=version, name=name
+            )
+    except IntegrityError:
+        raise ConflictError(
+            f"This class has a stand called {name} already; choose another name."
+        ) from None
+
+
+def get_stand(user: User, stand_id: int) -> Stand:
+    """A stand for an instructor of its class."""
+    stand = Stand.objects.select_related("engine_version__engine").filter(id=stand_id).first()
+    if stand is None:
+        raise _no_stand(stand_id)
+    try:
+        classes.require_instructor(user, stand.teaching_class_id)
+    except NotFoundError:
+        raise _no_stand(stand_id) from None
+    return stand
+
+
+@transaction.atomic
+def enter_key(user: User, stand_id: int, gaps: Iterable[TypedGap]) -> Key:
+    """A new key for a stand: one gap for every valve of its engine, or InvalidError.
+
+    The old keys stay: sheets that were set with them are marked by them.
+    """
+    stand = get_stand(user, stand_id)
+    # Two instructors saving at once get two keys with different numbers.
+    Stand.objects.select_for_update().get(id=stand.id)
+    rows = _read_gaps(stand, list(gaps))
+    last = Key.objects.filter(stand=stand).order_by("-number").first()
+    key = Key.objects.create(stand=stand, number=last.number + 1 if last else 1, made_by=user)
+    for row in rows:
+        row.key = key
+    KeyGap.objects.bulk_create(rows)
+    return key
+
+
+def newest_key(stand: Stand) -> Key:
+    """Raises ConflictError where nobody has measured the stand yet."""
+    key = Key.objects.filter(stand=stand).order_by("-number").first()
+    if key is None:
+        raise ConflictError(f"{stand.name} has no key yet; enter its key first.")
+    return key
+
+
+def key_gaps_mm(key_id: int) -> dict[int, Decimal]:
+    """Valve number to reference clearance. For marking; never for a student."""
+    return dict(KeyGap.objects.filter(key_id=key_id).values_list("valve", "gap_mm"))
+
+
+def _read_gaps(stand: Stand, gaps: list[TypedGap]) -> list[KeyGap]:
+    engine = engines.core_engine(stand.engine_version)
+    faults: list[FieldFault] = []
+    rows: dict[int, KeyGap] = {}
+    for gap in gaps:
+        path = f"valve {gap.valve}"
+        try:
+            entry = read_entry(
+                engine,
+                valve=gap.valve,
+                reading=gap.gap,
+                unit=gap.unit,
+                crank_deg=None,
+                verdict=None,
+            )
+        except EntryError as fault:
+            faults.append(FieldFault(path, fault.problem))
+            continue
+        if gap.valve in rows:
+            faults.append(FieldFault(path, "is given twice"))
+        if entry.reading_mm is None:
+            faults.append(FieldFault(path, "has no gap; measure it and write it down"))
+            continue
+        rows[gap.valve] = KeyGap(
+            valve=gap.valve, typed=entry.reading_text, unit=gap.unit, gap_mm=entry.reading_mm
+        )
+    given = {gap.valve for gap in gaps}
+    faults += [
+        FieldFault(f"valve {number}", "is missing; a key has every valve")
+        for number in engine.valve
+        if number not in given
+    ]
+    if faults:
+        told = "; ".join(f"{fault.path} {fault.problem}" for fault in faults[:3])
+        raise InvalidError(f"The key was not saved: {told}.", faults)
+    return list(rows.values())
+
+
+def _no_stand(stand_id: int) -> NotFoundError:
+    return NotFoundError(f"There is no stand {stand_id} for you; open one from your class.")

@@ -1,0 +1,118 @@
+"""A small school: class A with Tove and two students, class B with Rolf and one."""
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+import pytest
+from django.test import Client
+from edrix.accounts import services as accounts
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.engines import services as engines
+from edrix.sheets import services as sheets
+from edrix.sheets.models import Sheet
+from edrix.stands import services as stands
+from edrix.stands.models import Stand
+
+from tests.core.conftest import engine_document
+
+PASSCODE = "quiet-otter-41"
+KEY_MM = {
+    1: "0.3471",
+    2: "0.2533",
+    3: "0.1912",
+    4: "0.3611",
+    5: "0.4207",
+    6: "0.2614",
+    7: "0.2517",
+    8: "0.3529",
+}
+"""Four odd decimals, so that a leak of any of them can be searched for as text."""
+STOPS = dict.fromkeys((1, 2, 3, 5), 0.0) | dict.fromkeys((4, 6, 7, 8), 360.0)
+
+
+class Browser(Client):
+    """A signed-in client that speaks JSON; csrf checks are on, as for a real browser."""
+
+    def __init__(self) -> None:
+        super().__init__(enforce_csrf_checks=True)
+
+    def send(self, method: str, path: str, body: Any = None, **headers: str) -> Any:
+        if "csrftoken" not in self.cookies:
+            self.get("/api/session")
+        headers.setdefault("X-CSRFToken", self.cookies["csrftoken"].value)
+        data = b"" if body is None else json.dumps(body).encode()
+        return self.generic(method, path, data, content_type="application/json", headers=headers)
+
+    def sign_in(self, name: str, passcode: str = PASSCODE) -> Any:
+        return self.send("POST", "/api/session", {"sign_in_name": name, "passcode": passcode})
+
+
+@dataclass
+class School:
+    tove: User
+    rolf: User
+    ines: User
+    bo: User
+    class_a: int
+    class_b: int
+    stand: Stand
+    sheet: Sheet
+    engine_id: int
+
+
+@pytest.fixture
+def school(db: None) -> School:
+    tove = accounts.make_person("Tove", "tove", PASSCODE, may_teach=True)
+    rolf = accounts.make_person("Rolf", "rolf", PASSCODE, may_teach=True)
+    version, _ = engines.add_engine(tove, engine_document([1, 3, 4, 2]))
+    class_a = classes.create_class(tove, "Class A").teaching_class_id
+    class_b = classes.create_class(rolf, "Class B").teaching_class_id
+    students = classes.add_students(tove, class_a, "Ines Falkner\nBo Hallgrim")
+    classes.add_students(rolf, class_b, "Suvi Arnholt")
+    for user in User.objects.filter(may_teach=False):
+        user.set_password(PASSCODE)
+        user.save()
+    stand = stands.create_stand(tove, class_a, "Stand 3", version.engine_id)
+    gaps = [stands.TypedGap(valve, gap, "mm") for valve, gap in KEY_MM.items()]
+    stands.enter_key(tove, stand.id, gaps)
+    new = sheets.NewSheet(stand.id, "First measuring", "two-stop", "0.03", "mm")
+    sheet = sheets.set_sheet(tove, class_a, new)
+    ines, bo = (User.objects.get(id=student.id) for student in students)
+    return School(tove, rolf, ines, bo, class_a, class_b, stand, sheet, version.engine_id)
+
+
+@pytest.fixture
+def browsers(school: School) -> dict[str, Browser]:
+    """One signed-in browser for each kind of person."""
+    made = {"nobody": Browser()}
+    for who, name in (
+        ("instructor", "tove"),
+        ("other instructor", "rolf"),
+        ("student", "ines.falkner"),
+        ("classmate", "bo.hallgrim"),
+        ("other student", "suvi.arnholt"),
+    ):
+        made[who] = Browser()
+        assert made[who].sign_in(name).status_code == 200
+    return made
+
+
+def right_lines() -> list[dict[str, Any]]:
+    """Lines that read each valve close to the key, at the right stop, with the verdict."""
+    lines = []
+    for valve, gap in KEY_MM.items():
+        reading = round(float(gap), 2)
+        low, high = (0.32, 0.38) if valve in (1, 4, 5, 8) else (0.22, 0.28)
+        verdict = "tight" if reading < low else "loose" if reading > high else "within"
+        lines.append(
+            {
+                "valve": valve,
+                "reading": f"{reading:.2f}",
+                "unit": "mm",
+                "crank_deg": STOPS[valve],
+                "verdict": verdict,
+            }
+        )
+    return lines

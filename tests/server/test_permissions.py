@@ -1,0 +1,214 @@
+"""Least privilege as one table: who x what, and on refusal nothing has changed."""
+
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.db import connection
+from edrix.sheets import services as sheets
+from edrix.sheets.lines import TypedLine
+from edrix.stands import services as stands
+
+from tests.core.conftest import engine_document
+from tests.server.conftest import KEY_MM, School, right_lines
+
+WHO = ("nobody", "instructor", "other instructor", "student", "classmate", "other student")
+
+Act = tuple[str, Callable[[School], str], Callable[[School], Any]]
+
+
+def fixed(path: str) -> Callable[[School], str]:
+    return lambda _school: path
+
+
+def nothing(_school: School) -> None:
+    return None
+
+
+def key_body(_school: School) -> dict[str, Any]:
+    return {"gaps": [{"valve": v, "gap": g, "unit": "mm"} for v, g in KEY_MM.items()]}
+
+
+def sheet_body(school: School) -> dict[str, Any]:
+    return {
+        "stand_id": school.stand.id,
+        "title": "Second measuring",
+        "method": "two-stop",
+        "tolerance": "0.03",
+    }
+
+
+def hand_in_body(_school: School) -> dict[str, Any]:
+    return {"lines": right_lines(), "request_key": "table-0001"}
+
+
+# what, (method, path, body), the status for each of WHO
+TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
+    ("see the shelf", ("GET", fixed("/api/engines"), nothing), (401, 200, 200, 200, 200, 200)),
+    (
+        "turn an engine on the Bench",
+        ("GET", lambda s: f"/api/engines/{s.engine_id}/cycle", nothing),
+        (401, 200, 200, 200, 200, 200),
+    ),
+    (
+        "shelve an engine",
+        ("POST", fixed("/api/engines"), lambda _: engine_document([1])),
+        (401, 201, 201, 403, 403, 403),
+    ),
+    (
+        "make a class",
+        ("POST", fixed("/api/classes"), lambda _: {"name": "New"}),
+        (401, 201, 201, 403, 403, 403),
+    ),
+    (
+        "see a class's students",
+        ("GET", lambda s: f"/api/classes/{s.class_a}", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "add students",
+        ("POST", lambda s: f"/api/classes/{s.class_a}/students", lambda _: {"text": "Pim"}),
+        (401, 201, 404, 403, 403, 404),
+    ),
+    (
+        "reset a passcode",
+        (
+            "POST",
+            lambda s: f"/api/classes/{s.class_a}/students/{s.bo.id}/passcode",
+            nothing,
+        ),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "see stands and keys",
+        ("GET", lambda s: f"/api/classes/{s.class_a}/stands", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "make a stand",
+        (
+            "POST",
+            lambda s: f"/api/classes/{s.class_a}/stands",
+            lambda s: {"name": "Stand 9", "engine_id": s.engine_id},
+        ),
+        (401, 201, 404, 403, 403, 404),
+    ),
+    (
+        "enter a key",
+        ("POST", lambda s: f"/api/stands/{s.stand.id}/keys", key_body),
+        (401, 201, 404, 403, 403, 404),
+    ),
+    (
+        "set a sheet",
+        ("POST", lambda s: f"/api/classes/{s.class_a}/sheets", sheet_body),
+        (401, 201, 404, 403, 403, 404),
+    ),
+    (
+        "list a class's sheets",
+        ("GET", lambda s: f"/api/classes/{s.class_a}/sheets", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "open a sheet as a student",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}", nothing),
+        (401, 403, 404, 200, 200, 404),
+    ),
+    (
+        "save a draft",
+        ("PUT", lambda s: f"/api/sheets/{s.sheet.id}/draft", lambda _: {"lines": right_lines()}),
+        (401, 403, 404, 204, 204, 404),
+    ),
+    (
+        "hand in",
+        ("POST", lambda s: f"/api/sheets/{s.sheet.id}/hand-in", hand_in_body),
+        (401, 403, 404, 201, 201, 404),
+    ),
+    (
+        "see the board",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/board", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "export marks",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/marks.csv", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+]
+
+
+def everything() -> dict[str, list[Any]]:
+    """All rows of all the application's tables."""
+    found = {}
+    with connection.cursor() as cursor:
+        for table in connection.introspection.table_names():
+            if table.startswith(("accounts_", "engines_", "classes_", "stands_", "sheets_")):
+                cursor.execute(f'SELECT * FROM "{table}" ORDER BY id')  # noqa: S608 (our own table names)
+                found[table] = cursor.fetchall()
+    return found
+
+
+@pytest.mark.parametrize("who", WHO)
+@pytest.mark.parametrize(
+    ("act", "statuses"), [row[1:] for row in TABLE], ids=[row[0] for row in TABLE]
+)
+def test_who_may_do_what(school, browsers, who, act, statuses):
+    method, path, body = act
+    before = everything()
+    answer = browsers[who].send(method, path(school), body(school))
+    assert answer.status_code == statuses[WHO.index(who)], answer.content
+    if answer.status_code >= 400:
+        assert answer["Content-Type"] == "application/problem+json"
+        assert answer.json()["detail"].endswith((".", "again."))
+        assert everything() == before
+
+
+@pytest.fixture
+def handed_in(school):
+    lines = [TypedLine(**line) for line in right_lines()]
+    return sheets.hand_in(
+        school.ines, school.sheet.id, lines, request_key="k-12345678", confirmed=True
+    )
+
+
+@pytest.mark.parametrize(
+    ("who", "status"), list(zip(WHO, (401, 200, 404, 403, 403, 404), strict=True))
+)
+def test_who_may_open_a_hand_in(handed_in, browsers, who, status):
+    assert browsers[who].get(f"/api/hand-ins/{handed_in.id}").status_code == status
+
+
+def test_a_student_sees_only_their_own_work(handed_in, school, browsers):
+    mine = browsers["student"].get(f"/api/sheets/{school.sheet.id}").json()
+    theirs = browsers["classmate"].get(f"/api/sheets/{school.sheet.id}").json()
+    assert mine["result"]["points"] == 24
+    assert theirs["result"] is None
+    assert theirs["draft"] == []
+
+
+def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
+    """Every address of the API, asked as the student after marking: no figure of the key."""
+    from edrix.api import api
+
+    ids = {
+        "engine_id": school.engine_id,
+        "class_id": school.class_a,
+        "student_id": school.bo.id,
+        "stand_id": school.stand.id,
+        "sheet_id": school.sheet.id,
+        "hand_in_id": handed_in.id,
+    }
+    gaps = [str(gap) for gap in stands.key_gaps_mm(school.sheet.key_id).values()]
+    assert set(gaps) == set(KEY_MM.values())
+    asked = 0
+    for path, methods in api.get_openapi_schema()["paths"].items():
+        for method in methods:
+            body = hand_in_body(school) if path.endswith("/hand-in") else {}
+            answer = browsers["student"].send(method.upper(), path.format(**ids), body)
+            if method == "delete":
+                browsers["student"].sign_in("ines.falkner")
+            text = answer.content.decode()
+            asked += 1
+            assert not [gap for gap in gaps if gap in text or gap.rstrip("0") in text], path
+            assert "error_mm" not in text
+            assert "instructor_says" not in text
+    assert asked >= len(TABLE)

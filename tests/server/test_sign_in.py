@@ -1,0 +1,78 @@
+"""Signing in: sessions, CSRF, a pause after wrong passcodes, strict headers."""
+
+import pytest
+
+from tests.server.conftest import PASSCODE, Browser
+
+
+def test_signing_in_and_out(school):
+    browser = Browser()
+    assert browser.get("/api/session").json() == {"person": None}
+    answer = browser.sign_in(" Ines.Falkner ")
+    assert answer.json()["person"]["display_name"] == "Ines Falkner"
+    assert browser.get("/api/session").json()["person"]["may_teach"] is False
+    assert browser.send("DELETE", "/api/session").status_code == 204
+    assert browser.get("/api/work").status_code == 401
+
+
+@pytest.mark.parametrize(("name", "passcode"), [("tove", "wrong"), ("nobody", PASSCODE)])
+def test_a_wrong_name_and_a_wrong_passcode_look_the_same(school, name, passcode):
+    answer = Browser().sign_in(name, passcode)
+    assert answer.status_code == 401
+    assert answer.json()["detail"] == (
+        "Sign-in name or passcode is wrong; check both and try again."
+    )
+
+
+def test_five_wrong_passcodes_pause_that_name_only(school):
+    browser = Browser()
+    statuses = [browser.sign_in("tove", f"guess-{n}").status_code for n in range(6)]
+    assert statuses[0] == 401
+    assert statuses[-1] == 429
+    assert browser.sign_in("tove").status_code == 429
+    assert browser.sign_in("ines.falkner").status_code == 200
+
+
+def test_requests_without_a_csrf_token_are_refused(school, browsers):
+    anonymous = Browser().post(
+        "/api/session", {"sign_in_name": "tove", "passcode": PASSCODE}, "application/json"
+    )
+    assert anonymous.status_code == 403
+    signed_in = browsers["instructor"].post("/api/classes", {"name": "X"}, "application/json")
+    assert signed_in.status_code == 403
+    assert "reload it" in signed_in.json()["detail"]
+
+
+def test_a_new_passcode_signs_the_student_out(school, browsers):
+    path = f"/api/classes/{school.class_a}/students/{school.ines.id}/passcode"
+    fresh = browsers["instructor"].send("POST", path).json()
+    assert browsers["student"].get("/api/work").status_code == 401
+    assert Browser().sign_in("ines.falkner").status_code == 401
+    assert Browser().sign_in("ines.falkner", fresh["passcode"]).status_code == 200
+
+
+def test_teachers_who_are_students_elsewhere_keep_their_passcode(school, browsers):
+    from edrix.classes.models import Membership
+
+    Membership.objects.create(teaching_class_id=school.class_a, user=school.rolf, role="student")
+    path = f"/api/classes/{school.class_a}/students/{school.rolf.id}/passcode"
+    assert browsers["instructor"].send("POST", path).status_code == 403
+
+
+def test_each_person_has_a_first_unit(school, browsers):
+    assert (
+        browsers["student"].send("PUT", "/api/me/unit", {"unit": "thou"}).json()["unit"] == "thou"
+    )
+    refused = browsers["student"].send("PUT", "/api/me/unit", {"unit": "cm"})
+    assert refused.status_code == 422
+    assert refused.json()["detail"] == "The unit is not known; give mm or thou."
+
+
+def test_security_headers(school, browsers):
+    answer = browsers["student"].get("/api/session")
+    policy = answer["Content-Security-Policy"]
+    assert "default-src 'none'" in policy
+    assert "script-src 'self'" in policy
+    assert "unsafe" not in policy
+    assert answer["X-Frame-Options"] == "DENY"
+    assert answer["X-Content-Type-Options"] == "nosniff"
