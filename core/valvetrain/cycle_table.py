@@ -13,7 +13,6 @@ import numpy as np
 
 from valvetrain.angles import (
     CYCLE_DEG,
-    OVERLAP_TDC_DEG,
     SAME_ANGLE_DEG,
     STROKE_DEG,
     Stroke,
@@ -143,13 +142,11 @@ def _says(engine: Engine, role: Role, cycle_deg: float, state: ValveState) -> st
     if not _on_main_lobe(engine, role, cycle_deg):
         return "held off by the decompressor"
     if state is ValveState.RAMP:
-        return "on the opening ramp: reads small" if rising else "on the closing ramp: reads small"
+        return "opening ramp: reads small" if rising else "closing ramp: reads small"
     both = {Role.INTAKE, Role.EXHAUST} <= set(engine.roles)
     if both and role is not Role.BRAKE and _in_overlap(engine, cycle_deg):
-        before = cycle_deg < OVERLAP_TDC_DEG
-        when = "before" if before else "after"
-        return f"{'opening' if rising else 'closing'} in overlap, just {when} TDC"
-    return "open: the lobe is lifting it" if rising else "open: the lobe is letting it down"
+        return "opening, in overlap" if rising else "closing, in overlap"
+    return "open, still lifting" if rising else "open, coming back"
 
 
 def _on_main_lobe(engine: Engine, role: Role, cycle_deg: float) -> bool:

@@ -133,8 +133,14 @@ def _mark_position(engine: Engine, entry: Entry) -> Mark:
 
 
 def _mm(length: Decimal | None) -> str:
-    return "nothing" if length is None else f"{length.normalize():f} mm"
+    return "nothing" if length is None else f"{_figure(length)} mm"
 
 
 def _signed(length: Decimal) -> str:
-    return f"{length.normalize():+f} mm"
+    return f"{'−' if length < 0 else '+'}{_figure(abs(length))} mm"
+
+
+def _figure(length: Decimal) -> str:
+    """Two decimals, as gaps are written, or as many more as the length has."""
+    exact = length.normalize()
+    return f"{exact:f}" if exact.as_tuple().exponent < -2 else f"{length:.2f}"

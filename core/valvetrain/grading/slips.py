@@ -35,7 +35,8 @@ def _slips(engine: Engine, entry: Entry) -> Iterator[Question]:
     middle = spec.middle_mm
     if entry.reading_mm is None or middle == 0:
         return
-    written = f"You wrote {entry.reading_text} ({entry.reading_mm.normalize():f} mm)"
+    in_mm = "" if entry.unit is Unit.MM else f", which is {entry.reading_mm.normalize():f} mm"
+    written = f"says {entry.reading_text} {entry.unit}{in_mm}"
     spec_text = f"the spec is {spec.spread.low}–{spec.spread.high} {spec.unit}"
     if entry.reading_mm == 0:
         yield Question(entry.valve, "reading", f"{written}: no gap at all? {spec_text}.")
@@ -68,4 +69,4 @@ def _blanks(entry: Entry) -> Iterator[Question]:
         ("verdict", entry.verdict is None),
     ):
         if blank:
-            yield Question(entry.valve, field, f"Valve {entry.valve} has no {field}.")
+            yield Question(entry.valve, field, f"has no {field}.")

@@ -173,7 +173,8 @@ def list_engines(request: HttpRequest) -> list[dict[str, Any]]:
     openapi_extra={
         "requestBody": {
             "required": True,
-            "content": {"application/json": {"schema": {"$ref": "/api/engine-schema"}}},
+            "description": "An edrix-engine/1 file; its JSON Schema is at /api/engine-schema.",
+            "content": {"application/json": {"schema": {"type": "object"}}},
         }
     },
 )

@@ -1,0 +1,55 @@
+/** The places of the application, each its own bundle, behind the sign-in page. */
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes } from "react-router";
+import { sessionQuery } from "../api/queries";
+import { Boundary } from "./Boundary";
+import { Failure, Waiting } from "./feedback";
+import { Shell } from "./Shell";
+import { SignIn } from "./SignIn";
+import type { Person } from "./session";
+
+const ShelfPage = lazy(() => import("../engines/ShelfPage"));
+const BenchPage = lazy(() => import("../bench/BenchPage"));
+const RouteCardPage = lazy(() => import("../routecard/RouteCardPage"));
+const ClassesPage = lazy(() => import("../classes/ClassesPage"));
+const ClassPage = lazy(() => import("../classes/ClassPage"));
+const BoardPage = lazy(() => import("../marking/BoardPage"));
+const HandInPage = lazy(() => import("../marking/HandInPage"));
+const WorkPage = lazy(() => import("../sheets/WorkPage"));
+const SheetPage = lazy(() => import("../sheets/SheetPage"));
+
+export function App() {
+  const session = useQuery(sessionQuery);
+  if (session.isPending) return null;
+  if (session.isError) return <Failure error={session.error} retry={() => session.refetch()} />;
+  const person = session.data.person;
+  if (person === null) return <SignIn />;
+  return (
+    <Shell person={person}>
+      <Boundary>
+        <Suspense fallback={<Waiting />}>
+          <Places person={person} />
+        </Suspense>
+      </Boundary>
+    </Shell>
+  );
+}
+
+function Places({ person }: { person: Person }) {
+  return (
+    <Routes>
+      <Route path="/" element={<Navigate to={person.may_teach ? "/engines" : "/work"} replace />} />
+      <Route path="/engines" element={<ShelfPage />} />
+      <Route path="/bench/:engineId" element={<BenchPage />} />
+      <Route path="/route/:engineId" element={<RouteCardPage />} />
+      <Route path="/classes" element={<ClassesPage />} />
+      <Route path="/classes/:classId/:tab?" element={<ClassPage />} />
+      <Route path="/board/:sheetId" element={<BoardPage />} />
+      <Route path="/hand-in/:handInId" element={<HandInPage />} />
+      <Route path="/work" element={<WorkPage />} />
+      <Route path="/sheet/:sheetId" element={<SheetPage />} />
+      <Route path="*" element={<Navigate to="/" replace />} />
+    </Routes>
+  );
+}

@@ -1,0 +1,62 @@
+/** The rail beside every place (a bar at the bottom on a phone). */
+import type { ReactNode } from "react";
+import { NavLink } from "react-router";
+import { type Person, useChooseUnit, useSignOut } from "./session";
+
+type Way = { to: string; label: string; icon: ReactNode };
+
+const ENGINES: Way = {
+  to: "/engines",
+  label: "Engines",
+  icon: <path d="M4 11h3V7h8l3 4h3v8h-3l-2 2H7v-4H4zM9 7V4h4v3" />,
+};
+const CLASSES: Way = {
+  to: "/classes",
+  label: "Classes",
+  icon: (
+    <path d="M8 11a3 3 0 1 0 0-6 3 3 0 0 0 0 6zm9 0a3 3 0 1 0 0-6M3 20c0-4 2-6 5-6s5 2 5 6zm13-6c3 0 5 2 5 6h-5" />
+  ),
+};
+const SHEETS: Way = {
+  to: "/work",
+  label: "My sheets",
+  icon: <path d="M6 3h12v18H6zM9 8h6M9 12h6M9 16h4" />,
+};
+
+export function Shell({ person, children }: { person: Person; children: ReactNode }) {
+  const ways = person.may_teach ? [ENGINES, CLASSES] : [SHEETS, ENGINES];
+  const chooseUnit = useChooseUnit();
+  const signOut = useSignOut();
+  const other = person.unit === "mm" ? "thou" : "mm";
+  return (
+    <div className="shell">
+      <nav className="rail" aria-label="Places">
+        <div className="name">Edrix</div>
+        {ways.map((way) => (
+          <NavLink key={way.to} to={way.to}>
+            <svg viewBox="0 0 24 24" aria-hidden="true">
+              {way.icon}
+            </svg>
+            {way.label}
+          </NavLink>
+        ))}
+        <div className="grow" />
+        <button
+          type="button"
+          onClick={() => chooseUnit.mutate(other)}
+          aria-label={`Lengths in ${person.unit} first; change to ${other}`}
+        >
+          <span className="figures">{person.unit}</span>
+          first
+        </button>
+        <button type="button" onClick={() => signOut.mutate()} title={person.display_name}>
+          <svg viewBox="0 0 24 24" aria-hidden="true">
+            <path d="M10 4H5v16h5M10 12h10m-4-4 4 4-4 4" />
+          </svg>
+          Sign out
+        </button>
+      </nav>
+      <main className="place">{children}</main>
+    </div>
+  );
+}

@@ -1,0 +1,48 @@
+/** Waiting, failing and being empty, the same everywhere. */
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+import { ApiProblem } from "../api/client";
+
+export function Waiting() {
+  return (
+    <div className="waiting" role="status">
+      <span className="visually-hidden">Loading</span>
+      <i />
+      <i />
+      <i />
+    </div>
+  );
+}
+
+/** A sentence for any error: the server's own, or that it was our fault. */
+export function sentence(error: unknown): string {
+  if (error instanceof ApiProblem) return error.message;
+  return "This page has failed; that is our fault. Reload it, and tell us if it happens again.";
+}
+
+export function Failure({ error, retry }: { error: unknown; retry?: () => void }) {
+  return (
+    <div className="notice" role="alert">
+      <p>{sentence(error)}</p>
+      <p className="failure-ways">
+        {retry && (
+          <button type="button" className="button" onClick={retry}>
+            Try again
+          </button>
+        )}{" "}
+        <Link className="button" to="/">
+          To the start
+        </Link>
+      </p>
+    </div>
+  );
+}
+
+export function Empty({ title, children }: { title: string; children?: ReactNode }) {
+  return (
+    <div className="card empty">
+      <h2>{title}</h2>
+      <div className="soft">{children}</div>
+    </div>
+  );
+}

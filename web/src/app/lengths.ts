@@ -1,0 +1,39 @@
+/** Writing lengths and angles for people: the reader's own unit first, the other beside it. */
+import type { Unit } from "./session";
+
+export const MM_PER_THOU = 0.0254;
+
+const trim = (text: string) => (text.includes(".") ? text.replace(/\.?0+$/, "") : text);
+
+export function mm(length: number): string {
+  return `${length.toFixed(2)} mm`;
+}
+
+export function thou(lengthMm: number): string {
+  return `${trim((lengthMm / MM_PER_THOU).toFixed(1))} thou`;
+}
+
+export function length(lengthMm: number, unit: Unit): string {
+  return unit === "mm" ? mm(lengthMm) : thou(lengthMm);
+}
+
+type Limits = { low_mm: number; high_mm: number; low_thou: number; high_thou: number };
+
+/** A spec as two texts, the person's own unit first. */
+export function spec(limits: Limits, unit: Unit): [string, string] {
+  const inMm = `${limits.low_mm.toFixed(2)}–${limits.high_mm.toFixed(2)} mm`;
+  const inThou = `${trim(limits.low_thou.toFixed(1))}–${trim(limits.high_thou.toFixed(1))} thou`;
+  return unit === "mm" ? [inMm, inThou] : [inThou, inMm];
+}
+
+/** A crank angle: whole degrees as such, others with one decimal. */
+export function degrees(angle: number): string {
+  return `${trim(angle.toFixed(1))}°`;
+}
+
+/** What the other unit would say for a figure as it is typed; empty while it is no number. */
+export function inOtherUnit(typed: string, unit: Unit): string {
+  const figure = Number(typed.trim().replace(",", "."));
+  if (typed.trim() === "" || !Number.isFinite(figure)) return "";
+  return unit === "mm" ? thou(figure) : mm(figure * MM_PER_THOU);
+}

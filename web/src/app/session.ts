@@ -1,0 +1,51 @@
+/** Who is signed in, and how they sign in and out. */
+import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import { api, type Schemas, unwrap } from "../api/client";
+import { sessionQuery } from "../api/queries";
+
+export type Person = Schemas["Person"];
+export type Unit = "mm" | "thou";
+
+/** The signed-in person; only for components inside the shell. */
+export function usePerson(): Person {
+  const { person } = useSuspenseQuery(sessionQuery).data;
+  if (person === null) throw new Error("nobody is signed in");
+  return person;
+}
+
+export function useUnit(): Unit {
+  return usePerson().unit === "thou" ? "thou" : "mm";
+}
+
+export function useSignIn() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["SignIn"]) => unwrap(api.POST("/api/session", { body })),
+    onSuccess: (session) => queries.setQueryData(sessionQuery.queryKey, session),
+  });
+}
+
+export function useSignOut() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => unwrap(api.DELETE("/api/session")),
+    onSuccess: () => {
+      // Nothing that one person saw stays for the next one at this tablet.
+      queries.clear();
+      queries.setQueryData(sessionQuery.queryKey, { person: null });
+    },
+  });
+}
+
+export function useChooseUnit() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (unit: Unit) => unwrap(api.PUT("/api/me/unit", { body: { unit } })),
+    onMutate: (unit) => {
+      const session = queries.getQueryData(sessionQuery.queryKey);
+      if (session?.person) {
+        queries.setQueryData(sessionQuery.queryKey, { person: { ...session.person, unit } });
+      }
+    },
+  });
+}

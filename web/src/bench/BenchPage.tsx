@@ -1,0 +1,100 @@
+/** The Bench: turn one engine's crank, and see everything follow. */
+import { useSuspenseQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { useParams, useSearchParams } from "react-router";
+import { cycleQuery } from "../api/queries";
+import { spec } from "../app/lengths";
+import { type Unit, useUnit } from "../app/session";
+import { counted, layoutWord } from "../app/words";
+import { CrankWheel } from "./CrankWheel";
+import { Crank } from "./crank";
+import { KeySheet } from "./KeySheet";
+import type { Table } from "./lookup";
+import { Ribbon } from "./Ribbon";
+import { RockerRow } from "./RockerRow";
+import { RouteStrip } from "./RouteStrip";
+import { useTurningKeys } from "./useTurningKeys";
+import { Verdict } from "./Verdict";
+import "./bench.css";
+
+export default function BenchPage() {
+  const { engineId = "" } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const version = Number(search.get("version")) || null;
+  const { data: table } = useSuspenseQuery(cycleQuery(Number(engineId), version));
+  const [crank] = useState(() => new Crank(Number(search.get("at")) || 0));
+  const method = search.get("method") ?? "two-stop";
+  const unit = useUnit();
+  const stops = useRef<number[]>([]);
+  const keys = useRef<HTMLDialogElement>(null);
+  const setStops = useCallback((stopsDeg: number[]) => {
+    stops.current = stopsDeg;
+  }, []);
+  useTurningKeys(crank, table, stops, () => keys.current?.showModal());
+  useEffect(() => {
+    document.title = `${table.engine.name} · Bench · Edrix`;
+  }, [table]);
+
+  function chooseMethod(next: string) {
+    const changed = new URLSearchParams(search);
+    changed.set("method", next);
+    setSearch(changed, { replace: true });
+  }
+
+  return (
+    <div className="bench">
+      <Plate table={table} unit={unit} onKeys={() => keys.current?.showModal()} />
+      <Ribbon table={table} crank={crank} />
+      <CrankWheel table={table} crank={crank} />
+      <RockerRow table={table} crank={crank} unit={unit} />
+      <Verdict table={table} crank={crank} />
+      <RouteStrip
+        engineId={Number(engineId)}
+        version={version}
+        crank={crank}
+        method={method}
+        onMethod={chooseMethod}
+        onStops={setStops}
+      />
+      <KeySheet ref={keys} />
+    </div>
+  );
+}
+
+function Plate({ table, unit, onKeys }: { table: Table; unit: Unit; onKeys: () => void }) {
+  const { engine } = table;
+  return (
+    <header className="card plate">
+      <div>
+        <h1>{engine.name}</h1>
+        <p className="soft">
+          {layoutWord(engine.layout)}, {counted(engine.cylinders.length, "cylinder")},{" "}
+          {counted(engine.valves.length, "valve")}. Turned by the {engine.turned_with}
+          {engine.reverse_allowed ? "." : ", in the running direction only."}
+        </p>
+      </div>
+      <dl>
+        <div>
+          <dt>Fires</dt>
+          <dd>{engine.firing_order.join("–")}</dd>
+        </div>
+        {engine.specs.map((limits) => {
+          const [own, other] = spec(limits, unit);
+          return (
+            <div key={limits.role} className={limits.role}>
+              <dt>
+                {limits.role}, {engine.measured}
+              </dt>
+              <dd>
+                {own} <small>{other}</small>
+              </dd>
+            </div>
+          );
+        })}
+      </dl>
+      <button type="button" className="button" onClick={onKeys}>
+        Keys <kbd>?</kbd>
+      </button>
+    </header>
+  );
+}

@@ -1,0 +1,219 @@
+/** The cycle ribbon: 720 degrees wide, a row for each cylinder in firing order, a cursor to drag. */
+import { type PointerEvent, useMemo, useRef } from "react";
+import { degrees } from "../app/lengths";
+import { type Crank, usePaint, useTold } from "./crank";
+import { liftArea, stateStrips, strokePieces } from "./geometry";
+import { CYCLE_DEG, cycleDeg, cylinderOf, segmentAt, type Table } from "./lookup";
+import { useWidth } from "./useWidth";
+
+const TOP = 22;
+const BOTTOM = 36;
+const STRIP = 6;
+const ROOM_FOR_NAME_PX = 92;
+
+export function Ribbon({ table, crank }: { table: Table; crank: Crank }) {
+  const [frame, width] = useWidth<HTMLDivElement>();
+  const cursor = useRef<SVGGElement>(null);
+  const label = useRef<SVGTextElement>(null);
+  const slider = useRef<HTMLDivElement>(null);
+  const count = table.engine.firing_order.length;
+  const rowHeight = count <= 4 ? 55 : count <= 6 ? 44 : Math.max(26, Math.floor(270 / count));
+  const height = TOP + count * rowHeight + BOTTOM;
+
+  usePaint(crank, (deg) => {
+    const x = (deg / CYCLE_DEG) * width;
+    cursor.current?.setAttribute("transform", `translate(${x.toFixed(1)},0)`);
+    if (label.current) {
+      label.current.textContent = `${deg.toFixed(1)}°`;
+      // The label stays inside the ribbon at both ends.
+      label.current.setAttribute("x", String(Math.max(34, Math.min(width - 34, x))));
+    }
+    slider.current?.setAttribute("aria-valuenow", deg.toFixed(1));
+    slider.current?.setAttribute("aria-valuetext", spoken(table, deg));
+  });
+
+  function drag(event: PointerEvent<HTMLDivElement>) {
+    const left = event.currentTarget.getBoundingClientRect().left;
+    const share = Math.max(0, Math.min(1, (event.clientX - left) / Math.max(1, width)));
+    crank.set(Math.min(share * CYCLE_DEG, CYCLE_DEG - 0.1));
+  }
+
+  return (
+    <section className="card ribbon" aria-label="Cycle ribbon">
+      <div className="ribbon-names" style={{ paddingTop: TOP, gridAutoRows: rowHeight }}>
+        {table.engine.firing_order.map((number) => (
+          <RowName
+            key={number}
+            table={table}
+            crank={crank}
+            cylinder={number}
+            tall={rowHeight > 40}
+          />
+        ))}
+      </div>
+      <div
+        className="ribbon-band"
+        ref={(node) => {
+          slider.current = node;
+          frame.current = node;
+        }}
+        role="slider"
+        tabIndex={0}
+        aria-label="Crank angle"
+        aria-valuemin={0}
+        aria-valuemax={CYCLE_DEG}
+        aria-valuenow={0}
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+          drag(event);
+        }}
+        onPointerMove={(event) => {
+          if (event.currentTarget.hasPointerCapture(event.pointerId)) drag(event);
+        }}
+      >
+        <svg width={width} height={height} aria-hidden="true">
+          <Hatches />
+          <Rows table={table} width={width} rowHeight={rowHeight} />
+          <g ref={cursor} className="cursor">
+            <path d={`M0,${TOP - 6}V${height - BOTTOM + 8}`} />
+            <path d={`M-8,${height - BOTTOM + 14}h16l-8,-11z`} className="grip" />
+          </g>
+          <text ref={label} className="cursor-label figures" y={height - 4} textAnchor="middle" />
+        </svg>
+      </div>
+    </section>
+  );
+}
+
+function spoken(table: Table, deg: number): string {
+  const strokes = table.engine.firing_order.map((number) => {
+    const segment = segmentAt(table.segments, cycleDeg(cylinderOf(table, number), deg));
+    return `cylinder ${number} ${segment.overlap ? "overlap" : segment.stroke}`;
+  });
+  return `${degrees(deg)}: ${strokes.join(", ")}`;
+}
+
+type RowNameProps = { table: Table; crank: Crank; cylinder: number; tall: boolean };
+
+function RowName({ table, crank, cylinder, tall }: RowNameProps) {
+  const place = cylinderOf(table, cylinder);
+  const told = useTold(crank, (deg) => {
+    const segment = segmentAt(table.segments, cycleDeg(place, deg));
+    return segment.overlap ? "overlap" : segment.stroke;
+  });
+  return (
+    <div className={tall ? "row-name tall" : "row-name"}>
+      <b>{cylinder}</b>
+      <span data-overlap={told === "overlap"}>{told}</span>
+    </div>
+  );
+}
+
+/** Everything that does not move, drawn once for a width. */
+function Rows({ table, width, rowHeight }: { table: Table; width: number; rowHeight: number }) {
+  const rows = useMemo(() => {
+    const fullMm = Math.max(...table.engine.specs.map((spec) => spec.lift_mm));
+    return table.engine.firing_order.map((number, index) => {
+      const cylinder = cylinderOf(table, number);
+      const roles = [...new Set(rolesOf(table, number))];
+      const baseline = TOP + (index + 1) * rowHeight - 6 - roles.length * STRIP;
+      const box = { width, baseline, height: rowHeight * 0.55, fullMm };
+      return { number, cylinder, baseline, roles, box };
+    });
+  }, [table, width, rowHeight]);
+  const px = width / CYCLE_DEG;
+  return (
+    <>
+      {[0, 90, 180, 270, 360, 450, 540, 630, 720].map((deg) => (
+        <path
+          key={deg}
+          className={deg % 180 === 0 ? "grid strong" : "grid"}
+          d={`M${deg * px},${TOP - 4}V${TOP + rows.length * rowHeight}`}
+        />
+      ))}
+      {[0, 180, 360, 540, 720].map((deg) => (
+        <text
+          key={deg}
+          className="scale figures"
+          x={deg * px}
+          y={13}
+          textAnchor={deg === 0 ? "start" : deg === 720 ? "end" : "middle"}
+        >
+          {deg}°
+        </text>
+      ))}
+      {rows.map((row) => (
+        <g key={row.number}>
+          {row.roles.map((role) => (
+            <path
+              key={role}
+              className={`lift ${role}`}
+              d={liftArea(table.roles[role]?.lift_mm ?? [], row.cylinder, row.box)}
+            />
+          ))}
+          {rowHeight >= 44 && (
+            <StrokeNames fire={row.cylinder.fire_deg} y={row.baseline - 7} px={px} />
+          )}
+          {row.roles.map((role, place) =>
+            stateStrips(table.segments, row.cylinder, role, width).map((strip) => (
+              <rect
+                key={`${role}${strip.x}`}
+                className={`strip ${role} ${strip.state}`}
+                x={strip.x}
+                width={strip.width}
+                y={row.baseline + 1.5 + place * STRIP}
+                height={STRIP - 1.5}
+              />
+            )),
+          )}
+          <path
+            className="fires"
+            d={`M${row.cylinder.fire_deg * px},${row.baseline - 10}l6,10h-12z`}
+          />
+        </g>
+      ))}
+    </>
+  );
+}
+
+function rolesOf(table: Table, cylinder: number): string[] {
+  return table.engine.valves.filter((v) => v.cylinder === cylinder).map((v) => v.role);
+}
+
+function StrokeNames({ fire, y, px }: { fire: number; y: number; px: number }) {
+  return strokePieces(fire).map(({ stroke, from, to }) =>
+    (to - from) * px < ROOM_FOR_NAME_PX ? null : (
+      <text
+        key={stroke + from}
+        className="stroke-name"
+        x={((from + to) / 2) * px}
+        y={y}
+        textAnchor="middle"
+      >
+        {stroke}
+      </text>
+    ),
+  );
+}
+
+/** Hatching for the ramp, in each role's ink. */
+export function Hatches() {
+  return (
+    <defs>
+      {["intake", "exhaust", "brake"].map((role) => (
+        <pattern
+          key={role}
+          id={`hatch-${role}`}
+          className={role}
+          width="4"
+          height="4"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
+          <rect width="4" height="4" fill="var(--card)" />
+          <path d="M0 0V4" stroke="var(--role)" strokeWidth="3" />
+        </pattern>
+      ))}
+    </defs>
+  );
+}

@@ -1,0 +1,150 @@
+/** The rocker row: every valve in physical order, tilting as it really lifts, saying what it does. */
+import { useMemo, useRef } from "react";
+import { Badge } from "../app/Badge";
+import { thou } from "../app/lengths";
+import type { Unit } from "../app/session";
+import { type Crank, usePaint } from "./crank";
+import { cylinderRuns, rowsOf } from "./geometry";
+import { type Table, type Valve, valveNow } from "./lookup";
+import { useWidth } from "./useWidth";
+
+const LEAST_PX = 56;
+const TRAVEL_PX = 17;
+const GAP_PX = 5;
+
+export function RockerRow({ table, crank, unit }: { table: Table; crank: Crank; unit: Unit }) {
+  const [frame, width] = useWidth<HTMLDivElement>();
+  const rows = useMemo(() => rowsOf(table.engine.valves, width, LEAST_PX), [table, width]);
+  return (
+    <section className="card rockers" aria-label="Rocker row">
+      <header>
+        <h2>Rocker row</h2>
+        <span className="soft">
+          front of the engine is left; lift in {unit}; degrees to the edge of the heel
+        </span>
+      </header>
+      <div ref={frame}>
+        {width > 0 &&
+          rows.map((row) => (
+            <Row
+              key={row[0]?.number}
+              table={table}
+              crank={crank}
+              unit={unit}
+              valves={row}
+              cell={Math.min(120, width / Math.max(row.length, 4))}
+            />
+          ))}
+      </div>
+    </section>
+  );
+}
+
+type RowProps = { table: Table; crank: Crank; unit: Unit; valves: Valve[]; cell: number };
+
+function Row({ table, crank, unit, valves, cell }: RowProps) {
+  return (
+    <div className="rocker-line">
+      <div className="brackets" aria-hidden="true">
+        {cylinderRuns(valves).map((run) => (
+          <span key={run.from} style={{ width: cell * (run.to - run.from + 1) }}>
+            <i>{cell * (run.to - run.from + 1) > 90 ? `cylinder ${run.cylinder}` : run.cylinder}</i>
+          </span>
+        ))}
+      </div>
+      <ol className="cells">
+        {valves.map((valve) => (
+          <Cell
+            key={valve.number}
+            table={table}
+            crank={crank}
+            unit={unit}
+            valve={valve}
+            width={cell}
+          />
+        ))}
+      </ol>
+    </div>
+  );
+}
+
+type CellProps = { table: Table; crank: Crank; unit: Unit; valve: Valve; width: number };
+
+function Cell({ table, crank, unit, valve, width }: CellProps) {
+  const cell = useRef<HTMLLIElement>(null);
+  const rocker = useRef<SVGGElement>(null);
+  const stem = useRef<SVGGElement>(null);
+  const spring = useRef<SVGPathElement>(null);
+  const rod = useRef<SVGPathElement>(null);
+  const chip = useRef<HTMLSpanElement>(null);
+  const margin = useRef<HTMLSpanElement>(null);
+  const fullMm = table.engine.specs.find((spec) => spec.role === valve.role)?.lift_mm ?? 1;
+  const nominalMm = Math.max(...(table.roles[valve.role]?.gap_mm ?? [1]));
+  const arm = Math.min(34, width / 2 - 8);
+  const narrow = width < 84;
+
+  usePaint(crank, (deg) => {
+    const now = valveNow(table, valve, deg);
+    const down = (now.liftMm / fullMm) * TRAVEL_PX;
+    const up = (now.gapMm / nominalMm) * GAP_PX;
+    const tilt = (Math.atan2(down - up, arm) * 180) / Math.PI;
+    rocker.current?.setAttribute("transform", `rotate(${tilt.toFixed(2)})`);
+    stem.current?.setAttribute("transform", `translate(0,${down.toFixed(2)})`);
+    spring.current?.setAttribute("d", coil(arm, 18 + down, 54));
+    rod.current?.setAttribute("transform", `translate(0,${(up - down).toFixed(2)})`);
+    if (cell.current && cell.current.dataset.state !== now.state) {
+      cell.current.dataset.state = now.state;
+      cell.current.dataset.settable = String(now.settable);
+    }
+    const lift = unit === "mm" ? now.liftMm.toFixed(1) : thou(now.liftMm).replace(" thou", "");
+    const told = narrow ? lift : `open ${lift} ${unit}`;
+    const waits = now.state === "ramp" ? "ramp" : told;
+    setText(chip.current, now.settable ? (narrow ? "set" : "may be set") : waits);
+    setText(
+      margin.current,
+      `${now.marginDeg < 0 ? "−" : "+"}${Math.abs(now.marginDeg).toFixed(0)}°`,
+    );
+  });
+
+  return (
+    <li ref={cell} className={`cell ${valve.role}`} style={{ width }}>
+      <Badge number={valve.number} role={valve.role} size={narrow ? 34 : 40} />
+      <svg width={width} height={96} viewBox={`${-width / 2} 0 ${width} 96`} aria-hidden="true">
+        <path ref={rod} className="rod" d={`M${-arm},26V92`} />
+        <path className="seat" d={`M${arm - 17},84h8M${arm + 9},84h8`} />
+        <path ref={spring} className="spring" />
+        <g ref={stem} className="stem">
+          <path d={`M${arm},${18 + GAP_PX}V76`} />
+          <path d={`M${arm - 8},${20 + GAP_PX}h16`} strokeWidth="5" />
+          <path d={`M${arm - 3},74h6l8,10h-22z`} className="head" />
+        </g>
+        <g transform="translate(0,18)">
+          <g ref={rocker} className="rocker">
+            <path
+              d={`M${-arm - 6},-4Q0,-14 ${arm + 6},-5L${arm + 5},5Q${arm},6 ${arm - 5},5Q0,0 ${-arm + 4},8L${-arm - 5},8Z`}
+            />
+          </g>
+          <circle r="4.5" className="pivot" />
+        </g>
+      </svg>
+      <span ref={chip} className="chip" />
+      <span ref={margin} className="figures margin" title="degrees to the edge of the heel" />
+      <span className="visually-hidden">{`valve ${valve.number}, ${valve.role}, cylinder ${valve.cylinder}`}</span>
+    </li>
+  );
+}
+
+function setText(element: HTMLElement | null, text: string) {
+  if (element && element.textContent !== text) element.textContent = text;
+}
+
+/** A spring as a zigzag between two heights. */
+function coil(x: number, top: number, bottom: number): string {
+  const turns = 6;
+  let path = `M${x - 8},${(top + GAP_PX + 3).toFixed(1)}`;
+  for (let turn = 1; turn <= turns; turn++) {
+    const y = top + GAP_PX + 3 + ((bottom + 14 - top - GAP_PX) * turn) / turns;
+    path += `L${turn % 2 ? x + 8 : x - 8},${y.toFixed(1)}`;
+  }
+  return path;
+}

@@ -1,0 +1,81 @@
+/** The route at the foot of the Bench: the stops of one school, each a way to go there. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link } from "react-router";
+import { routeQuery } from "../api/queries";
+import { Failure } from "../app/feedback";
+import { degrees } from "../app/lengths";
+import { SCHOOLS } from "../routecard/schools";
+import { type Crank, useTold } from "./crank";
+
+type Props = {
+  engineId: number;
+  version: number | null;
+  crank: Crank;
+  method: string;
+  onMethod: (method: string) => void;
+  onStops: (stopsDeg: number[]) => void;
+};
+
+export function RouteStrip({ engineId, version, crank, method, onMethod, onStops }: Props) {
+  const route = useQuery(
+    routeQuery(engineId, version, { method, startDeg: 0, direction: "running" }),
+  );
+  const stops = route.data?.stops;
+  useEffect(() => onStops(stops?.map((stop) => stop.crank_deg) ?? []), [stops, onStops]);
+  const here = useTold(crank, (deg) =>
+    String(stops?.findIndex((s) => near(s.crank_deg, deg)) ?? -1),
+  );
+
+  return (
+    <section className="card strip-route" aria-label="Route">
+      <div className="strip-head">
+        <label>
+          <span className="soft">Route by</span>
+          <select
+            className="field"
+            value={method}
+            onChange={(event) => onMethod(event.target.value)}
+          >
+            {SCHOOLS.map((school) => (
+              <option key={school.method} value={school.method}>
+                {school.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <Link
+          className="button"
+          to={`/route/${engineId}?method=${method}${version ? `&version=${version}` : ""}`}
+        >
+          Route card
+        </Link>
+      </div>
+      {route.isError && <Failure error={route.error} retry={() => route.refetch()} />}
+      <ol className="stops">
+        {stops?.map((stop, index) => (
+          <li key={stop.stop}>
+            <button
+              type="button"
+              onClick={() => crank.set(stop.crank_deg)}
+              aria-current={here === String(index) ? "step" : undefined}
+              title={stop.find_by}
+            >
+              <span>
+                Stop {stop.stop} · <span className="figures">{degrees(stop.crank_deg)}</span>
+              </span>
+              <b>{stop.valves.join(" ") || "none"}</b>
+              <span className="soft">
+                {here === String(index) ? "you are here" : `turn ${degrees(stop.turn_deg)}`}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function near(one: number, other: number): boolean {
+  return Math.abs(one - other) < 0.06;
+}

@@ -1,0 +1,100 @@
+/**
+ * Reading the cycle table that the server computed: which entry, which segment, and values
+ * between whole degrees for drawing. No rule of the trade is decided here.
+ */
+import type { Schemas } from "../api/client";
+
+export type Table = Schemas["CycleTableOut"];
+export type Segment = Schemas["SegmentOut"];
+export type Valve = Schemas["ValveOut"];
+export type Cylinder = Schemas["CylinderOut"];
+
+export const CYCLE_DEG = 720;
+
+export function normalise(deg: number): number {
+  return ((deg % CYCLE_DEG) + CYCLE_DEG) % CYCLE_DEG;
+}
+
+/** Where a cylinder stands in its own cycle. */
+export function cycleDeg(cylinder: Cylinder, crankDeg: number): number {
+  return normalise(crankDeg - cylinder.fire_deg);
+}
+
+/** The segment that holds this cycle angle; segments cover the cycle in order. */
+export function segmentAt(segments: readonly Segment[], cycle: number): Segment {
+  let low = 0;
+  let high = segments.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if ((segments[middle] as Segment).from_deg <= cycle) low = middle;
+    else high = middle - 1;
+  }
+  const found = segments[low];
+  if (found === undefined) throw new Error("a cycle table has no segments");
+  return found;
+}
+
+/** A value between the whole degrees of a table of 720, by a straight line. */
+export function sampled(values: readonly number[], cycle: number): number {
+  const at = normalise(cycle);
+  const below = Math.floor(at) % CYCLE_DEG;
+  const share = at - Math.floor(at);
+  const here = values[below] ?? 0;
+  const next = values[(below + 1) % CYCLE_DEG] ?? 0;
+  return here + (next - here) * share;
+}
+
+export function cylinderOf(table: Table, number: number): Cylinder {
+  const found = table.engine.cylinders.find((c) => c.cylinder === number);
+  if (found === undefined) throw new Error(`no cylinder ${number}`);
+  return found;
+}
+
+/** What one valve is doing: the words and numbers for it, looked up. */
+export function valveNow(table: Table, valve: Valve, crankDeg: number) {
+  const cycle = cycleDeg(cylinderOf(table, valve.cylinder), crankDeg);
+  const segment = segmentAt(table.segments, cycle);
+  const role = table.roles[valve.role];
+  const told = segment.roles[valve.role];
+  if (role === undefined || told === undefined) throw new Error(`no role ${valve.role}`);
+  return {
+    segment,
+    state: told.state,
+    settable: told.settable,
+    says: told.says,
+    liftMm: sampled(role.lift_mm, cycle),
+    gapMm: sampled(role.gap_mm, cycle),
+    marginDeg: sampled(role.margin_deg, cycle),
+  };
+}
+
+export type Line = { valves: number[]; cylinder: number; settable: boolean; says: string };
+
+/** The verdict in lines: valves of a cylinder that are said the same of, those to set first. */
+export function verdict(table: Table, crankDeg: number): Line[] {
+  const lines: Line[] = [];
+  for (const valve of table.engine.valves) {
+    const now = valveNow(table, valve, crankDeg);
+    const says = now.settable ? `${now.segment.stroke}, ${now.says}` : now.says;
+    const same = lines.find((l) => l.cylinder === valve.cylinder && l.says === says);
+    if (same) same.valves.push(valve.number);
+    else
+      lines.push({
+        valves: [valve.number],
+        cylinder: valve.cylinder,
+        settable: now.settable,
+        says,
+      });
+  }
+  return [...lines.filter((l) => l.settable), ...lines.filter((l) => !l.settable)];
+}
+
+/** The next firing TDC ahead (or behind) of an angle. */
+export function nextFiring(table: Table, crankDeg: number, direction: 1 | -1): number {
+  const ahead = (deg: number) => {
+    const turn = normalise((deg - crankDeg) * direction);
+    return turn < 1e-6 ? CYCLE_DEG : turn;
+  };
+  const angles = table.engine.cylinders.map((c) => c.fire_deg);
+  return angles.reduce((best, deg) => (ahead(deg) < ahead(best) ? deg : best));
+}

@@ -1,0 +1,134 @@
+/** Stands of a class: real practice engines, each with its key. */
+import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import { Button, Form, Input, Select } from "antd";
+import { useState } from "react";
+import { api, type Schemas, unwrap } from "../api/client";
+import { enginesQuery, standsQuery } from "../api/queries";
+import { Badge } from "../app/Badge";
+import { Empty, sentence } from "../app/feedback";
+import { KeyForm } from "./KeyForm";
+
+type Stand = Schemas["StandOut"];
+
+export function StandsTab({ classId }: { classId: number }) {
+  const { data: stands } = useSuspenseQuery(standsQuery(classId));
+  return (
+    <div className="tab">
+      <NewStand classId={classId} />
+      {stands.length === 0 && (
+        <Empty title="No stand yet">
+          A stand is a practice engine in your workshop. Name one, then enter its key: the gaps as
+          you measured them.
+        </Empty>
+      )}
+      {stands.map((stand) => (
+        <StandCard key={stand.id} stand={stand} classId={classId} />
+      ))}
+    </div>
+  );
+}
+
+function StandCard({ stand, classId }: { stand: Stand; classId: number }) {
+  const [editing, setEditing] = useState(false);
+  return (
+    <section className="card stand">
+      <header>
+        <div>
+          <h2>{stand.name}</h2>
+          <p className="soft">{stand.engine_name}</p>
+        </div>
+        {!editing && (
+          <Button type={stand.key ? "default" : "primary"} onClick={() => setEditing(true)}>
+            {stand.key ? "Measure anew" : "Enter the key"}
+          </Button>
+        )}
+      </header>
+      {editing ? (
+        <KeyForm stand={stand} classId={classId} onClose={() => setEditing(false)} />
+      ) : stand.key ? (
+        <KeyShown stand={stand} />
+      ) : (
+        <p className="soft">No key yet, so no sheet can be set for it.</p>
+      )}
+    </section>
+  );
+}
+
+function KeyShown({ stand }: { stand: Stand }) {
+  if (!stand.key) return null;
+  const outside = (valve: Schemas["StandValve"], gap: number) =>
+    gap < valve.low_mm ? "tight" : gap > valve.high_mm ? "loose" : "";
+  return (
+    <>
+      <p className="soft">
+        Key {stand.key.number},{" "}
+        {new Date(stand.key.made_at).toLocaleDateString([], { dateStyle: "medium" })}
+      </p>
+      <ul className="key">
+        {stand.valves.map((valve) => {
+          const gap = stand.key?.gaps.find((g) => g.valve === valve.number);
+          const told = gap ? outside(valve, Number(gap.gap_mm)) : "";
+          return (
+            <li key={valve.number} className={valve.role}>
+              <Badge number={valve.number} role={valve.role} size={34} />
+              <span className="figures">
+                {gap ? (/[a-z]$/i.test(gap.typed) ? gap.typed : `${gap.typed} ${gap.unit}`) : "–"}
+              </span>
+              <b>{told}</b>
+            </li>
+          );
+        })}
+      </ul>
+    </>
+  );
+}
+
+function NewStand({ classId }: { classId: number }) {
+  const queries = useQueryClient();
+  const { data: engines } = useSuspenseQuery(enginesQuery);
+  const [form] = Form.useForm();
+  const create = useMutation({
+    mutationFn: (body: Schemas["NewStand"]) =>
+      unwrap(
+        api.POST("/api/classes/{class_id}/stands", {
+          params: { path: { class_id: classId } },
+          body,
+        }),
+      ),
+    onSuccess: () => {
+      form.resetFields();
+      queries.invalidateQueries(standsQuery(classId));
+    },
+  });
+  return (
+    <Form
+      form={form}
+      layout="inline"
+      className="new-stand"
+      onFinish={(body) => create.mutate(body)}
+    >
+      <Form.Item
+        name="name"
+        label="New stand"
+        rules={[{ required: true, whitespace: true, message: "Give the stand a name" }]}
+        {...(create.isError ? { help: sentence(create.error), validateStatus: "error" } : {})}
+      >
+        <Input maxLength={80} placeholder="Stand 4" />
+      </Form.Item>
+      <Form.Item
+        name="engine_id"
+        label="Engine"
+        rules={[{ required: true, message: "Choose its engine" }]}
+      >
+        <Select
+          className="engine-select"
+          placeholder="from the shelf"
+          options={engines.map((engine) => ({ value: engine.id, label: engine.name }))}
+        />
+      </Form.Item>
+      <Button htmlType="submit" loading={create.isPending}>
+        Add stand
+      </Button>
+    </Form>
+  );
+}

@@ -1,0 +1,40 @@
+/** Starts the application: queries, session, places. */
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { ApiProblem } from "./api/client";
+import { sessionQuery } from "./api/queries";
+import { App } from "./app/App";
+import "./app/theme.css";
+import "./app/shell.css";
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 10_000,
+      retry: (count, error) => count < 2 && !(error instanceof ApiProblem && error.status !== 0),
+    },
+  },
+});
+
+// A session that ended (a new passcode, a long pause) shows the sign-in page, wherever it is noticed.
+function onProblem(error: unknown) {
+  if (error instanceof ApiProblem && error.status === 401) {
+    queries.setQueryData(sessionQuery.queryKey, { person: null });
+  }
+}
+queries.getQueryCache().config.onError = onProblem;
+queries.getMutationCache().config.onError = onProblem;
+
+const root = document.getElementById("root");
+if (root === null) throw new Error("the page has no #root");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,102 @@
+/** One sheet's board for its instructor: who has handed in, with what marks. */
+import { useSuspenseQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link, useParams } from "react-router";
+import type { Schemas } from "../api/client";
+import { boardQuery } from "../api/queries";
+import { Empty } from "../app/feedback";
+import { ListTable } from "../app/ListTable";
+import { mm, thou } from "../app/lengths";
+import "./marking.css";
+
+type Row = Schemas["BoardRowOut"];
+
+export default function BoardPage() {
+  const { sheetId = "" } = useParams();
+  const { data: board } = useSuspenseQuery(boardQuery(Number(sheetId)));
+  useEffect(() => {
+    document.title = `${board.title} · Edrix`;
+  }, [board]);
+  const handedIn = board.rows.filter((row) => row.hand_in_id !== null);
+  return (
+    <div className="board">
+      <div className="place-head">
+        <div>
+          <p>
+            <Link to={`/classes/${board.class_id}/sheets`}>{board.class_name}</Link>
+          </p>
+          <h1>{board.title}</h1>
+          <p>
+            {board.engine}, {board.stand}. Readings count within{" "}
+            <span className="figures">
+              ±{mm(Number(board.tolerance_mm))} (±{thou(Number(board.tolerance_mm))})
+            </span>
+            .
+          </p>
+        </div>
+        <a className="button" href={`/api/sheets/${board.id}/marks.csv`} download>
+          Marks as CSV
+        </a>
+      </div>
+      <p className="tally">
+        <b className="figures">{handedIn.length}</b> of {board.rows.length} handed in
+      </p>
+      {board.rows.length === 0 ? (
+        <Empty title="Nobody is in this class yet">
+          <Link to={`/classes/${board.class_id}/students`}>Add its students</Link>
+        </Empty>
+      ) : (
+        <ListTable
+          label="Students and their sheets"
+          rows={board.rows}
+          keyOf={(row) => row.student_id}
+          columns={[
+            { title: "Student", show: (row) => row.display_name },
+            { title: "State", show: (row) => <State row={row} valves={board.valves} /> },
+            { title: "Points", show: (row) => <Points row={row} /> },
+            {
+              title: "Sheet",
+              right: true,
+              show: (row) =>
+                row.hand_in_id && (
+                  <Link className="button" to={`/hand-in/${row.hand_in_id}`}>
+                    Open<span className="visually-hidden"> sheet of {row.display_name}</span>
+                  </Link>
+                ),
+            },
+          ]}
+        />
+      )}
+    </div>
+  );
+}
+
+function State({ row, valves }: { row: Row; valves: number }) {
+  if (row.handed_in_at) {
+    const when = new Date(row.handed_in_at);
+    return <>handed in {when.toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}</>;
+  }
+  if (row.lines_begun > 0) {
+    return (
+      <>
+        measuring, {row.lines_begun} of {valves} valves
+      </>
+    );
+  }
+  return <span className="soft">not begun</span>;
+}
+
+function Points({ row }: { row: Row }) {
+  if (row.points === null || row.out_of === null) return <span className="soft">–</span>;
+  return (
+    <div className="points-bar">
+      <span className="figures">
+        {row.points}/{row.out_of}
+      </span>
+      <svg viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">
+        <rect width="100" height="10" className="track" />
+        <rect width={(100 * row.points) / row.out_of} height="10" className="filled" />
+      </svg>
+    </div>
+  );
+}

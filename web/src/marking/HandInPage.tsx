@@ -1,0 +1,27 @@
+/** One student's sheet as the instructor sees it: every figure and every reason. */
+import { useSuspenseQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link, useParams } from "react-router";
+import { handInQuery } from "../api/queries";
+import { MarksList } from "../sheets/MarksList";
+
+export default function HandInPage() {
+  const { handInId = "" } = useParams();
+  const { data: handIn } = useSuspenseQuery(handInQuery(Number(handInId)));
+  useEffect(() => {
+    document.title = `${handIn.student} · ${handIn.sheet_title} · Edrix`;
+  }, [handIn]);
+  return (
+    <div className="sheet">
+      <div className="place-head">
+        <div>
+          <p>
+            <Link to={`/board/${handIn.sheet_id}`}>{handIn.sheet_title}</Link>
+          </p>
+          <h1>{handIn.student}</h1>
+        </div>
+      </div>
+      <MarksList result={handIn.result} valves={handIn.valves_of_engine} />
+    </div>
+  );
+}

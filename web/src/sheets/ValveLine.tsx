@@ -1,0 +1,174 @@
+/** One valve of a sheet: reading, stop, verdict. Made for a thumb. */
+import { useId, useState } from "react";
+import type { Schemas } from "../api/client";
+import { Badge } from "../app/Badge";
+import { Choice } from "../app/Choice";
+import { degrees, inOtherUnit, spec } from "../app/lengths";
+import type { Unit } from "../app/session";
+import { isDone, type Line } from "./draft";
+
+const VERDICTS = ["tight", "within", "loose"].map((value) => ({ value, label: value }));
+const UNITS = (["mm", "thou"] as const).map((value) => ({ value, label: value }));
+
+type Props = {
+  valve: Schemas["SheetValve"];
+  line: Line;
+  stops: readonly Schemas["StopChoice"][];
+  unit: Unit;
+  faults: Record<string, string>;
+  onChange: (part: Partial<Line>) => void;
+};
+
+export function ValveLine({ valve, line, stops, unit, faults, onChange }: Props) {
+  const [own, other] = spec(valve, unit);
+  const faultId = useId();
+  const told = Object.values(faults);
+  return (
+    <fieldset className={`card line ${valve.role}`} data-done={isDone(line)}>
+      <legend className="visually-hidden">Valve {valve.number}</legend>
+      <div className="line-head">
+        <Badge number={valve.number} role={valve.role} />
+        <p>
+          <b>
+            Cylinder {valve.cylinder} {valve.role}
+          </b>
+          <span className="figures spec">
+            {own} <span>{other}</span>
+          </span>
+        </p>
+        <span className="line-done" aria-hidden="true">
+          {isDone(line) ? "✓" : ""}
+        </span>
+      </div>
+      <Reading
+        line={line}
+        valve={valve.number}
+        fault={faults.reading}
+        faultId={faultId}
+        onChange={onChange}
+      />
+      <StopChoice
+        line={line}
+        stops={stops}
+        fault={faults.stop}
+        valve={valve.number}
+        onChange={onChange}
+      />
+      <Choice
+        label={`Verdict for valve ${valve.number}`}
+        options={VERDICTS}
+        value={line.verdict}
+        onChoose={(verdict) => onChange({ verdict })}
+      />
+      <div id={faultId} role="alert">
+        {told.map((text) => (
+          <p key={text} className="fault">
+            {text}
+          </p>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+type ReadingProps = Pick<Props, "line" | "onChange"> & {
+  valve: number;
+  fault: string | undefined;
+  faultId: string;
+};
+
+function Reading({ line, valve, fault, faultId, onChange }: ReadingProps) {
+  const unit: Unit = line.unit === "thou" ? "thou" : "mm";
+  return (
+    <div className="reading">
+      <input
+        id={`reading-${valve}`}
+        className="field figures"
+        inputMode="decimal"
+        autoComplete="off"
+        maxLength={40}
+        placeholder="gap"
+        aria-label={`Reading of valve ${valve}`}
+        aria-invalid={fault !== undefined}
+        aria-describedby={faultId}
+        value={line.reading}
+        onChange={(event) => onChange({ reading: event.target.value })}
+      />
+      <Choice
+        label={`Unit for valve ${valve}`}
+        options={UNITS}
+        value={unit}
+        onChoose={(chosen) => onChange({ unit: chosen })}
+      />
+      <span className="figures soft other-unit">{inOtherUnit(line.reading, unit)}</span>
+    </div>
+  );
+}
+
+type StopProps = Pick<Props, "line" | "stops" | "onChange"> & {
+  valve: number;
+  fault: string | undefined;
+};
+
+const MOST_BUTTONS = 4;
+
+function StopChoice({ line, stops, fault, valve, onChange }: StopProps) {
+  const offered = stops.some((stop) => stop.crank_deg === line.crank_deg);
+  const [own, setOwn] = useState(line.crank_deg !== null && !offered);
+  const choose = (value: string) => {
+    setOwn(value === "own");
+    onChange({ crank_deg: value === "" || value === "own" ? null : Number(value) });
+  };
+  return (
+    <div className="stop-choice">
+      {stops.length <= MOST_BUTTONS ? (
+        <Choice
+          label={`Stop for valve ${valve}`}
+          options={[
+            ...stops.map((stop) => ({
+              value: String(stop.crank_deg),
+              label: (
+                <>
+                  Stop {stop.stop} <span className="figures">{degrees(stop.crank_deg)}</span>
+                </>
+              ),
+            })),
+            { value: "own", label: "Other" },
+          ]}
+          value={own ? "own" : line.crank_deg === null ? null : String(line.crank_deg)}
+          onChoose={choose}
+        />
+      ) : (
+        <select
+          className="field"
+          aria-label={`Stop for valve ${valve}`}
+          value={own ? "own" : (line.crank_deg ?? "")}
+          onChange={(event) => choose(event.target.value)}
+        >
+          <option value="">at which stop?</option>
+          {stops.map((stop) => (
+            <option key={stop.stop} value={stop.crank_deg}>
+              Stop {stop.stop} · {degrees(stop.crank_deg)}
+            </option>
+          ))}
+          <option value="own">another angle</option>
+        </select>
+      )}
+      {own && (
+        <input
+          className="field figures"
+          type="number"
+          inputMode="decimal"
+          step="any"
+          placeholder="crank degrees"
+          aria-label={`Crank degrees for valve ${valve}`}
+          aria-invalid={fault !== undefined}
+          defaultValue={line.crank_deg ?? ""}
+          onChange={(event) =>
+            onChange({ crank_deg: event.target.value === "" ? null : event.target.valueAsNumber })
+          }
+        />
+      )}
+    </div>
+  );
+}

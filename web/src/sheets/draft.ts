@@ -1,0 +1,107 @@
+/** The sheet being filled in: lines as typed, kept on the server and, first, on this device. */
+import { useCallback, useEffect, useRef, useState } from "react";
+import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
+
+export type Line = Schemas["LineOut"];
+export type Saving = "saved" | "saving" | "kept here" | "refused";
+const PAUSE_MS = 700;
+
+export function emptyLine(valve: number, unit: string): Line {
+  return { valve, reading: "", unit, crank_deg: null, verdict: null };
+}
+
+export function isBegun(line: Line): boolean {
+  return line.reading.trim() !== "" || line.crank_deg !== null || line.verdict !== null;
+}
+
+export function isDone(line: Line): boolean {
+  return line.reading.trim() !== "" && line.crank_deg !== null && line.verdict !== null;
+}
+
+/** A name for the one hand-in of this sheet; works without a secure context, too. */
+export function newRequestKey(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  return [...bytes].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+}
+
+type Kept = { lines: Line[]; requestKey: string };
+
+/** What this device kept of a sheet; null where there is nothing, or storage is shut. */
+function keptHere(place: string): Kept | null {
+  try {
+    return JSON.parse(localStorage.getItem(place) ?? "null") as Kept | null;
+  } catch {
+    return null;
+  }
+}
+
+function keepHere(place: string, kept: Kept | null) {
+  try {
+    if (kept === null) localStorage.removeItem(place);
+    else localStorage.setItem(place, JSON.stringify(kept));
+  } catch {
+    // A full or forbidden storage loses the copy on this device only; the server has its own.
+  }
+}
+
+/**
+ * Lines for every valve, saved as they change. What this device kept but could not send (the
+ * network was down) wins over the server's draft, and is sent again.
+ */
+export function useDraft(
+  sheetId: number,
+  personId: number,
+  valves: readonly number[],
+  fromServer: readonly Line[],
+  unit: string,
+) {
+  const place = `edrix-draft-${personId}-${sheetId}`;
+  const [kept] = useState(() => keptHere(place));
+  const [requestKey] = useState(() => kept?.requestKey ?? newRequestKey());
+  const [lines, setLines] = useState<Line[]>(() => {
+    const source = kept?.lines ?? fromServer;
+    return valves.map((n) => source.find((line) => line.valve === n) ?? emptyLine(n, unit));
+  });
+  const latest = useRef(lines);
+  const [saving, setSaving] = useState<Saving>(kept ? "kept here" : "saved");
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+
+  const save = useCallback(
+    async (now: Line[]) => {
+      setSaving("saving");
+      try {
+        const body = { lines: now.filter(isBegun) };
+        const params = { params: { path: { sheet_id: sheetId } } };
+        await unwrap(api.PUT("/api/sheets/{sheet_id}/draft", { ...params, body }));
+        setSaving("saved");
+      } catch (error) {
+        const refused = error instanceof ApiProblem && error.status !== 0;
+        setSaving(refused ? "refused" : "kept here");
+      }
+    },
+    [sheetId],
+  );
+
+  const change = useCallback(
+    (valve: number, part: Partial<Line>) => {
+      const now = latest.current.map((line) =>
+        line.valve === valve ? { ...line, ...part } : line,
+      );
+      latest.current = now;
+      setLines(now);
+      keepHere(place, { lines: now, requestKey });
+      clearTimeout(timer.current);
+      timer.current = setTimeout(() => save(now), PAUSE_MS);
+    },
+    [place, requestKey, save],
+  );
+
+  useEffect(() => () => clearTimeout(timer.current), []);
+
+  const done = useCallback(() => {
+    clearTimeout(timer.current);
+    keepHere(place, null);
+  }, [place]);
+
+  return { lines, change, saving, requestKey, done };
+}
