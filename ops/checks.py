@@ -61,7 +61,7 @@ def _steps() -> dict[str, Callable[[], bool]]:
         "types": lambda: _tool("mypy", "--exclude", "migrations", *TYPED) and _npm("types"),
         "architecture": lambda: _tool("lint-imports", "--no-logo"),
         "api": _api_is_current,
-        "core": lambda: _tool("pytest", "tests/core", "-p", "no:django"),
+        "core": lambda: _tool("pytest", "tests/core"),
         "server": lambda: _tool("pytest", "tests/server", "tests/ops"),
         "web": lambda: _npm("test"),
         "browser": lambda: _tool("pytest", "tests/browser"),

@@ -48,6 +48,12 @@ class Cluster:
             self._ensure_database()
         return self.url
 
+    def fresh_database(self, name: str) -> str:
+        """Drops and makes anew a database of that name in the running cluster."""
+        self._client("dropdb", "--if-exists", "--force", name)
+        self._client("createdb", name)
+        return self.url.removesuffix(USER) + name
+
     def stop(self) -> None:
         """Stops it if nobody else uses it."""
         with self._alone():
@@ -137,12 +143,15 @@ class Cluster:
         return True
 
     def _ensure_database(self) -> None:
+        exists = f"SELECT 1 FROM pg_database WHERE datname = '{USER}'"  # noqa: S608 (a constant)
+        if self._client("psql", "-d", "postgres", "-tAc", exists).strip() != "1":
+            self._client("createdb", USER)
+
+    def _client(self, program: str, *arguments: str) -> str:
+        """One of PostgreSQL's client programs, signed in as the cluster's only user."""
         client = {**os.environ, "PGPASSWORD": self._password}
         address = ["-h", "127.0.0.1", "-p", str(self.port), "-U", USER]
-        exists = f"SELECT 1 FROM pg_database WHERE datname = '{USER}'"  # noqa: S608 (a constant)
-        psql = [str(self.bin / "psql"), *address, "-d", "postgres", "-tAc", exists]
-        if run(psql, env=client).strip() != "1":
-            run([str(self.bin / "createdb"), *address, USER], env=client)
+        return run([str(self.bin / program), *address, *arguments], env=client)
 
     def _as_owner(self, program: str, *arguments: str | Path) -> None:
         """PostgreSQL refuses to run as root, so root hands over to the postgres user."""

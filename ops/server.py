@@ -27,16 +27,28 @@ def database(purpose: str) -> Iterator[dict[str, str]]:
     EDRIX_DATABASE_URL names an outside PostgreSQL; without it a private cluster is used.
     """
     cluster = None
-    environment = {**os.environ, "EDRIX_SECRET_KEY": _secret_key()}
-    if not os.environ.get("EDRIX_DATABASE_URL"):
+    url = os.environ.get("EDRIX_DATABASE_URL")
+    if not url:
         cluster = Cluster(purpose)
-        environment["EDRIX_DATABASE_URL"] = cluster.start()
+        url = cluster.start()
+    environment = server_environment(url, _secret_key())
     try:
         manage(environment, "migrate", "--verbosity=0")
         yield environment
     finally:
         if cluster:
             cluster.stop()
+
+
+def server_environment(database_url: str, secret_key: str) -> dict[str, str]:
+    """What a server process is started with, whatever this one was started with."""
+    return {
+        **os.environ,
+        "DJANGO_SETTINGS_MODULE": "edrix.settings",
+        "PYTHONPATH": os.pathsep.join(str(ROOT / folder) for folder in ("core", "server")),
+        "EDRIX_DATABASE_URL": database_url,
+        "EDRIX_SECRET_KEY": secret_key,
+    }
 
 
 def manage(environment: dict[str, str], *arguments: str) -> str:
@@ -49,7 +61,7 @@ def serve(*, demo: bool, host: str, port: int) -> int:
     with _stoppable(), database("demo" if demo else "main") as environment:
         command = "demo_data" if demo else "first_account"
         accounts = manage(environment, command, str(_accounts_file(demo))).strip()
-        address = (host, port or _free_port(host))
+        address = (host, port or free_port(host))
         with running(environment, address) as url:
             print(f"\n  Edrix is ready:  {url}\n")
             if accounts:
@@ -130,8 +142,9 @@ def _accounts_file(demo: bool) -> Path:
     return private_file("demo-accounts.json" if demo else "first-account.json")
 
 
-def _free_port(host: str) -> int:
-    for port in range(8000, 8100):
+def free_port(host: str, first: int = 8000) -> int:
+    """The first free port of a hundred. Raises Trouble."""
+    for port in range(first, first + 100):
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             try:
@@ -139,4 +152,4 @@ def _free_port(host: str) -> int:
             except OSError:
                 continue
             return port
-    raise Trouble("ports 8000 to 8099 are all in use; choose one with --port")
+    raise Trouble(f"ports {first} to {first + 99} are all in use; choose one with --port")

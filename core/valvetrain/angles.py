@@ -8,6 +8,8 @@ the cam: 720 degrees.
 import math
 from enum import StrEnum
 
+from valvetrain.errors import RefusedError
+
 CYCLE_DEG = 720.0
 TURN_DEG = 360.0
 STROKE_DEG = 180.0
@@ -31,7 +33,7 @@ class Stroke(StrEnum):
 _STROKES = (Stroke.POWER, Stroke.EXHAUST, Stroke.INTAKE, Stroke.COMPRESSION)
 
 
-class AngleError(ValueError):
+class AngleError(RefusedError):
     """A typed angle that no crank can be turned to; the message is for people."""
 
 

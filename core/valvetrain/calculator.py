@@ -3,24 +3,23 @@
 Answers are JSON on standard output, or lines for people with --text. Input that is wrong
 gives one line on standard error, exit status 2 and nothing on standard output.
 `docs/calculator.md` lists the promised keys.
+
+Each answer imports what it alone needs, and only the parser of the command at hand is
+built: a script may call this a thousand times.
 """
 
 import argparse
 import json
 import sys
 from collections.abc import Callable
-from pathlib import Path
 from typing import Any, NoReturn
 
 from valvetrain import units
-from valvetrain.angles import AngleError, typed_crank_deg
-from valvetrain.document import DocumentError, parse_json
+from valvetrain.angles import typed_crank_deg
+from valvetrain.document import parse_json
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine, remarks
-from valvetrain.overlap import overlaps
-from valvetrain.sequences import METHODS, Route, UnknownMethodError, make_plan, sum_rule
-from valvetrain.snapshot import snapshot
-from valvetrain.suspicions import suspicions
+from valvetrain.errors import RefusedError
 
 MOST_FILE_BYTES = 2_000_000
 MOST_MARGIN_DEG = 360.0
@@ -29,16 +28,16 @@ DIGITS = 6
 """Figures are rounded to this many decimals: finer is floating-point noise."""
 
 
-class CalculatorError(ValueError):
+class CalculatorError(RefusedError):
     """Input that is wrong: what, where, and what would be right."""
 
 
 def main(arguments: list[str]) -> int:
     try:
-        options = _parser().parse_args(_with_signs(arguments))
+        options = _parser(arguments).parse_args(_with_signs(arguments))
         answer = options.answer(options)
-    except (CalculatorError, DocumentError, AngleError, UnknownMethodError, units.LengthError) as e:
-        print(f"edrix calc: {' '.join(str(e).split())}", file=sys.stderr)
+    except RefusedError as refusal:
+        print(f"edrix calc: {' '.join(str(refusal).split())}", file=sys.stderr)
         return 2
     answer = _rounded(answer)
     if options.text:
@@ -49,12 +48,16 @@ def main(arguments: list[str]) -> int:
 
 
 def answer_check(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.suspicions import suspicions
+
     document = _document(options.engine)
     engine = read_engine(document)
     return {"ok": True, "warnings": [*remarks(document), *suspicions(engine)]}
 
 
 def answer_state(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.snapshot import snapshot
+
     now = snapshot(_engine(options.engine), typed_crank_deg(options.at, "--at"))
     return {
         "crank_deg": now.crank_deg,
@@ -84,12 +87,16 @@ def answer_state(options: argparse.Namespace) -> dict[str, Any]:
 
 
 def answer_overlap(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.overlap import overlaps
+
     fields = ("cylinder", "companion", "overlap_deg", "starts_deg", "centre_deg", "ends_deg")
     found = overlaps(_engine(options.engine))
     return {"cylinders": [{name: getattr(o, name) for name in fields} for o in found]}
 
 
 def answer_rule(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.sequences import sum_rule
+
     rule = sum_rule(_engine(options.engine))
     return {
         "sum": rule.total,
@@ -102,6 +109,8 @@ def answer_rule(options: argparse.Namespace) -> dict[str, Any]:
 
 
 def answer_plan(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.sequences import Route, make_plan
+
     if not 0 <= options.min_margin <= MOST_MARGIN_DEG:
         raise CalculatorError(
             f"--min-margin is {options.min_margin:g}; "
@@ -153,39 +162,60 @@ class _OneLineParser(argparse.ArgumentParser):
         raise CalculatorError(f"{message}; see edrix calc --help")
 
 
-def _parser() -> argparse.ArgumentParser:
+def _parser(arguments: list[str]) -> argparse.ArgumentParser:
     parser = _OneLineParser(
         prog="edrix calc",
         description="The valve-clearance arithmetic at the command line. Answers are JSON.",
     )
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
-
-    def command(
-        name: str, about: str, answer: Callable[[argparse.Namespace], dict[str, Any]]
-    ) -> argparse.ArgumentParser:
-        sub = commands.add_parser(name, help=about, description=about)
-        sub.set_defaults(answer=answer)
-        sub.add_argument("--text", action="store_true", help="lines for people instead of JSON")
-        if answer is not answer_convert:
-            sub.add_argument(
-                "engine", metavar="ENGINE", help="an engine file, or - for standard input"
-            )
-        return sub
-
-    command("check", "Is the engine file right, and is anything in it suspicious?", answer_check)
-    state = command("state", "Every cylinder and valve at one crank angle.", answer_state)
-    state.add_argument("--at", type=_number, required=True, metavar="DEG")
-    command("overlap", "Each cylinder's overlap and companion.", answer_overlap)
-    command("rule", "Does the constant-sum rule hold on this engine?", answer_rule)
-    plan = command("plan", "Stops and valves by one school of sequence.", answer_plan)
-    plan.add_argument("--method", required=True, metavar="M", help=", ".join(METHODS))
-    plan.add_argument("--start", type=_number, default=0.0, metavar="DEG")
-    plan.add_argument("--direction", choices=("running", "reverse"), default="running")
-    plan.add_argument("--min-margin", type=_number, default=0.0, metavar="DEG")
-    plan.add_argument("--stops", choices=("any", "marks"), default="any")
-    convert = command("convert", "Millimetres and thousandths of an inch.", answer_convert)
-    convert.add_argument("length", metavar="LENGTH", help='like "5 thou" or "5 thou = 0.12 mm"')
+    wanted = arguments[0] if arguments and arguments[0] in _COMMANDS else None
+    for name, (about, answer, add_arguments) in _COMMANDS.items():
+        if wanted in (None, name):
+            sub = commands.add_parser(name, help=about, description=about)
+            sub.set_defaults(answer=answer)
+            sub.add_argument("--text", action="store_true", help="lines for people, not JSON")
+            add_arguments(sub)
     return parser
+
+
+def _engine_argument(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("engine", metavar="ENGINE", help="an engine file, or - for standard input")
+
+
+def _state_arguments(sub: argparse.ArgumentParser) -> None:
+    _engine_argument(sub)
+    sub.add_argument("--at", type=_number, required=True, metavar="DEG")
+
+
+def _plan_arguments(sub: argparse.ArgumentParser) -> None:
+    from valvetrain.sequences import METHODS
+
+    _engine_argument(sub)
+    sub.add_argument("--method", required=True, metavar="M", help=", ".join(METHODS))
+    sub.add_argument("--start", type=_number, default=0.0, metavar="DEG")
+    sub.add_argument("--direction", choices=("running", "reverse"), default="running")
+    sub.add_argument("--min-margin", type=_number, default=0.0, metavar="DEG")
+    sub.add_argument("--stops", choices=("any", "marks"), default="any")
+
+
+def _convert_arguments(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("length", metavar="LENGTH", help='like "5 thou" or "5 thou = 0.12 mm"')
+
+
+_Answer = Callable[[argparse.Namespace], dict[str, Any]]
+_Arguments = Callable[[argparse.ArgumentParser], None]
+_COMMANDS: dict[str, tuple[str, _Answer, _Arguments]] = {
+    "check": (
+        "Is the engine file right, and is anything in it suspicious?",
+        answer_check,
+        _engine_argument,
+    ),
+    "state": ("Every cylinder and valve at one crank angle.", answer_state, _state_arguments),
+    "overlap": ("Each cylinder's overlap and companion.", answer_overlap, _engine_argument),
+    "rule": ("Does the constant-sum rule hold on this engine?", answer_rule, _engine_argument),
+    "plan": ("Stops and valves by one school of sequence.", answer_plan, _plan_arguments),
+    "convert": ("Millimetres and thousandths of an inch.", answer_convert, _convert_arguments),
+}
 
 
 def _with_signs(arguments: list[str]) -> list[str]:
@@ -216,7 +246,7 @@ def _document(source: str) -> Any:
         if source == "-":
             raw = sys.stdin.buffer.read(MOST_FILE_BYTES + 1)
         else:
-            with Path(source).open("rb") as file:
+            with open(source, "rb") as file:
                 raw = file.read(MOST_FILE_BYTES + 1)
     except (OSError, ValueError) as fault:
         reason = getattr(fault, "strerror", None) or str(fault)

@@ -20,7 +20,7 @@ from valvetrain.angles import (
     stroke_at,
 )
 from valvetrain.engine import Engine, Role
-from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, state_at
+from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, states_at
 from valvetrain.lobe import FloatArray, gap_mm, lobe_of, valve_lift_mm
 from valvetrain.overlap import overlap_length_deg
 from valvetrain.piston import piston_from_tdc_mm
@@ -87,7 +87,12 @@ def segments(engine: Engine) -> tuple[Segment, ...]:
         if not starts or cut - starts[-1] > SAME_ANGLE_DEG:
             starts.append(cut)
     ends = [*starts[1:], CYCLE_DEG]
-    return tuple(_segment(engine, start, end) for start, end in zip(starts, ends, strict=True))
+    middles = [(start + end) / 2 for start, end in zip(starts, ends, strict=True)]
+    states = {role: states_at(engine, role, middles) for role in engine.roles}
+    return tuple(
+        _segment(engine, ends_at, {role: states[role][index] for role in engine.roles})
+        for index, ends_at in enumerate(zip(starts, ends, strict=True))
+    )
 
 
 def _bump_opens_and_closes(engine: Engine, role: Role) -> set[float]:
@@ -112,29 +117,31 @@ def _role_cycle(engine: Engine, role: Role, cycle: FloatArray) -> RoleCycle:
     )
 
 
-def _segment(engine: Engine, start: float, end: float) -> Segment:
-    middle = (start + end) / 2
-    both = {Role.INTAKE, Role.EXHAUST} <= set(engine.roles)
+def _segment(engine: Engine, ends: tuple[float, float], states: dict[Role, ValveState]) -> Segment:
+    middle = sum(ends) / 2
+    overlap = _in_overlap(engine, middle)
     return Segment(
-        from_deg=start,
-        to_deg=end,
+        from_deg=ends[0],
+        to_deg=ends[1],
         stroke=stroke_at(middle),
-        overlap=both and _in_overlap(engine, middle),
-        roles={role: _role_in_segment(engine, role, middle) for role in engine.roles},
+        overlap=overlap,
+        roles={
+            role: RoleInSegment(
+                state, state is ValveState.HEEL, _says(engine, role, middle, state, overlap)
+            )
+            for role, state in states.items()
+        },
     )
 
 
 def _in_overlap(engine: Engine, cycle_deg: float) -> bool:
+    if not {Role.INTAKE, Role.EXHAUST} <= set(engine.roles):
+        return False
     since_opening = (cycle_deg - engine.events[Role.INTAKE].opens_cycle_deg) % CYCLE_DEG
     return since_opening < max(0.0, overlap_length_deg(engine))
 
 
-def _role_in_segment(engine: Engine, role: Role, cycle_deg: float) -> RoleInSegment:
-    state = state_at(engine, role, cycle_deg)
-    return RoleInSegment(state, state is ValveState.HEEL, _says(engine, role, cycle_deg, state))
-
-
-def _says(engine: Engine, role: Role, cycle_deg: float, state: ValveState) -> str:
+def _says(engine: Engine, role: Role, cycle_deg: float, state: ValveState, overlap: bool) -> str:
     if state is ValveState.HEEL:
         return "on its heel"
     events = engine.events[role]
@@ -143,8 +150,7 @@ def _says(engine: Engine, role: Role, cycle_deg: float, state: ValveState) -> st
         return "held off by the decompressor"
     if state is ValveState.RAMP:
         return "opening ramp: reads small" if rising else "closing ramp: reads small"
-    both = {Role.INTAKE, Role.EXHAUST} <= set(engine.roles)
-    if both and role is not Role.BRAKE and _in_overlap(engine, cycle_deg):
+    if overlap and role is not Role.BRAKE:
         return "opening, in overlap" if rising else "closing, in overlap"
     return "open, still lifting" if rising else "open, coming back"
 

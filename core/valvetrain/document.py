@@ -8,16 +8,16 @@ of a document at once. Nothing here knows what an engine is.
 import json
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 from decimal import Decimal
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
+
+from valvetrain.errors import RefusedError
 
 MOST_TEXT = 200
 T = TypeVar("T", bound=str)
 
 
-@dataclass(frozen=True, slots=True)
-class Fault:
+class Fault(NamedTuple):
     """What is wrong at one path, and what would be right."""
 
     path: str
@@ -27,7 +27,7 @@ class Fault:
         return f"{self.path}: {self.problem}"
 
 
-class DocumentError(ValueError):
+class DocumentError(RefusedError):
     """A document that cannot be used; `faults` has one entry for each thing to mend."""
 
     def __init__(self, faults: list[Fault]):

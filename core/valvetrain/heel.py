@@ -5,8 +5,8 @@ outside a decompressor's bump. Its margin is the number of degrees to the nearer
 negative off the heel; it may be set where the margin is zero or more.
 """
 
-from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -15,6 +15,9 @@ from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG
 from valvetrain.engine import Engine, Role, Valve
 from valvetrain.lobe import FloatArray, lobe_of
 
+SAME_LENGTH_MM = 1e-12
+"""Lifts closer than this are equal (floating-point noise)."""
+
 
 class ValveState(StrEnum):
     HEEL = "heel"
@@ -22,8 +25,7 @@ class ValveState(StrEnum):
     OPEN = "open"
 
 
-@dataclass(frozen=True, slots=True)
-class Arc:
+class Arc(NamedTuple):
     """A stretch of the cycle: from_deg in [0, 720), to_deg after it (it may exceed 720)."""
 
     from_deg: float
@@ -59,13 +61,20 @@ def valve_margin_deg(engine: Engine, valve: Valve, crank_deg: float) -> float:
     return float(margin_deg(engine, valve.role, engine.cycle_deg(valve.cylinder, crank_deg)))
 
 
-def state_at(engine: Engine, role: Role, cycle_deg: float) -> ValveState:
-    """heel, ramp (gap closing or opening) or open, at nominal clearance."""
-    if float(margin_deg(engine, role, cycle_deg)) >= 0:
-        return ValveState.HEEL
+def states_at(engine: Engine, role: Role, cycle_deg: ArrayLike) -> list[ValveState]:
+    """heel, ramp (gap closing or opening) or open, at nominal clearance, for each angle."""
+    angles = np.atleast_1d(np.asarray(cycle_deg, dtype=np.float64))
+    on_heel = margin_deg(engine, role, angles) >= 0
     lobe = lobe_of(engine, role)
-    lift = float(lobe.follower_lift_mm(cycle_deg))
-    return ValveState.OPEN if lift > lobe.clearance_mm + 1e-12 else ValveState.RAMP
+    is_open = lobe.follower_lift_mm(angles) > lobe.clearance_mm + SAME_LENGTH_MM
+    return [
+        ValveState.HEEL if heel else ValveState.OPEN if opened else ValveState.RAMP
+        for heel, opened in zip(on_heel.tolist(), is_open.tolist(), strict=True)
+    ]
+
+
+def state_at(engine: Engine, role: Role, cycle_deg: float) -> ValveState:
+    return states_at(engine, role, cycle_deg)[0]
 
 
 def _arc(from_deg: float, to_deg: float) -> Arc:

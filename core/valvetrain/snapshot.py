@@ -1,6 +1,6 @@
 """What everything in the engine is doing at one crank angle."""
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from valvetrain.angles import Stroke, normalise_deg, stroke_at
 from valvetrain.engine import Engine, Role, Valve
@@ -9,8 +9,7 @@ from valvetrain.lobe import gap_mm, lobe_of, valve_lift_mm
 from valvetrain.piston import piston_from_tdc_mm
 
 
-@dataclass(frozen=True, slots=True)
-class CylinderNow:
+class CylinderNow(NamedTuple):
     cylinder: int
     cycle_deg: float
     stroke: Stroke
@@ -18,8 +17,7 @@ class CylinderNow:
     """None where the engine file gives no stroke and rod."""
 
 
-@dataclass(frozen=True, slots=True)
-class ValveNow:
+class ValveNow(NamedTuple):
     valve: int
     cylinder: int
     role: Role
@@ -31,8 +29,7 @@ class ValveNow:
     margin_deg: float
 
 
-@dataclass(frozen=True, slots=True)
-class Snapshot:
+class Snapshot(NamedTuple):
     crank_deg: float
     cylinders: tuple[CylinderNow, ...]
     valves: tuple[ValveNow, ...]

@@ -5,9 +5,11 @@ so 1 thou = 0.0254 mm exactly. Lengths are Decimal; records keep 0.0001 mm.
 """
 
 import re
-from dataclasses import dataclass
 from decimal import ROUND_HALF_EVEN, Decimal
 from enum import StrEnum
+from typing import NamedTuple
+
+from valvetrain.errors import RefusedError
 
 MM_PER_THOU = Decimal("0.0254")
 RECORD_STEP_MM = Decimal("0.0001")
@@ -25,12 +27,11 @@ _LENGTH = re.compile(rf"\s*(?P<number>[+-]?{_NUMBER})\s*(?P<unit>[a-zA-Z\"µμ]*
 _WANTED = "give a number and its unit, like 0.25 mm or 10 thou"
 
 
-class LengthError(ValueError):
+class LengthError(RefusedError):
     """A text that is no length; the message says what was given and what would be right."""
 
 
-@dataclass(frozen=True, slots=True)
-class Length:
+class Length(NamedTuple):
     """A length as it was written: the figure, its unit and the step of its last digit."""
 
     figure: Decimal

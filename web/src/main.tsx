@@ -29,7 +29,12 @@ queries.getMutationCache().config.onError = onProblem;
 
 const root = document.getElementById("root");
 if (root === null) throw new Error("the page has no #root");
-createRoot(root).render(
+createRoot(root, {
+  // A refusal of the server is shown as a sentence; only faults of ours belong in the console.
+  onCaughtError: (error) => {
+    if (!(error instanceof ApiProblem)) console.error(error);
+  },
+}).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <BrowserRouter>

@@ -142,5 +142,5 @@ def _signed(length: Decimal) -> str:
 
 def _figure(length: Decimal) -> str:
     """Two decimals, as gaps are written, or as many more as the length has."""
-    exact = length.normalize()
-    return f"{exact:f}" if exact.as_tuple().exponent < -2 else f"{length:.2f}"
+    in_hundredths = length.quantize(Decimal("0.01")) == length
+    return f"{length:.2f}" if in_hundredths else f"{length.normalize():f}"

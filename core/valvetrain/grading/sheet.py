@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from valvetrain.angles import AngleError, typed_crank_deg
 from valvetrain.engine import Engine
+from valvetrain.errors import RefusedError
 from valvetrain.units import LengthError, Unit, parse_figure, parse_length, to_mm, to_record_mm
 
 MOST_READING_MM = Decimal(20)
@@ -30,7 +31,7 @@ class Entry:
     verdict: SpecVerdict | None = None
 
 
-class EntryError(ValueError):
+class EntryError(RefusedError):
     """A line that cannot be read: which valve, which field, what would be right."""
 
     def __init__(self, valve: int, field: str, problem: str):

@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from valvetrain.errors import RefusedError
+
 Direction = Literal["running", "reverse"]
 
 
@@ -50,7 +52,7 @@ class Route:
     marks_only: bool = False
 
 
-class UnknownMethodError(ValueError):
+class UnknownMethodError(RefusedError):
     """A school that this program does not have."""
 
     def __init__(self, method: str, known: tuple[str, ...]):

@@ -20,6 +20,7 @@ export function Toolkit({ children }: { children: ReactNode }) {
           colorSuccess: "#1f6a60",
           colorText: "#20272b",
           colorTextSecondary: "#565b58",
+          colorTextDescription: "#565b58",
           colorTextPlaceholder: "#6a6e6a",
           colorBgContainer: "#fbf9f3",
           colorBgElevated: "#fbf9f3",

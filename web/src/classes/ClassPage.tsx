@@ -1,8 +1,7 @@
 /** One class: its students, its stands with their keys, its reading sheets. */
 import { useSuspenseQuery } from "@tanstack/react-query";
-import { Tabs } from "antd";
 import { Suspense, useEffect } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, Navigate, NavLink, useParams } from "react-router";
 import { classQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { Toolkit } from "../app/Toolkit";
@@ -11,15 +10,22 @@ import { StandsTab } from "./StandsTab";
 import { StudentsTab } from "./StudentsTab";
 import "./classes.css";
 
+const PLACES = [
+  ["students", "Students"],
+  ["stands", "Stands and keys"],
+  ["sheets", "Reading sheets"],
+] as const;
+
 export default function ClassPage() {
-  const { classId = "", tab = "students" } = useParams();
-  const navigate = useNavigate();
+  const { classId = "", tab = "" } = useParams();
   const id = Number(classId);
   const { data: found } = useSuspenseQuery(classQuery(id));
   useEffect(() => {
     document.title = `${found.name} · Edrix`;
   }, [found]);
-  const inTab = (content: React.ReactNode) => <Suspense fallback={<Waiting />}>{content}</Suspense>;
+  if (!PLACES.some(([place]) => place === tab)) {
+    return <Navigate to={`/classes/${id}/students`} replace />;
+  }
   return (
     <Toolkit>
       <div className="classes">
@@ -31,23 +37,18 @@ export default function ClassPage() {
             <h1>{found.name}</h1>
           </div>
         </div>
-        <Tabs
-          activeKey={tab}
-          onChange={(key) => navigate(`/classes/${id}/${key}`, { replace: true })}
-          items={[
-            {
-              key: "students",
-              label: `Students (${found.students.length})`,
-              children: <StudentsTab classId={id} students={found.students} />,
-            },
-            {
-              key: "stands",
-              label: "Stands and keys",
-              children: inTab(<StandsTab classId={id} />),
-            },
-            { key: "sheets", label: "Reading sheets", children: inTab(<SheetsTab classId={id} />) },
-          ]}
-        />
+        <nav className="class-places" aria-label="In this class">
+          {PLACES.map(([place, label]) => (
+            <NavLink key={place} to={`/classes/${id}/${place}`} replace>
+              {label}
+            </NavLink>
+          ))}
+        </nav>
+        <Suspense fallback={<Waiting />}>
+          {tab === "students" && <StudentsTab classId={id} students={found.students} />}
+          {tab === "stands" && <StandsTab classId={id} />}
+          {tab === "sheets" && <SheetsTab classId={id} />}
+        </Suspense>
       </div>
     </Toolkit>
   );

@@ -155,10 +155,10 @@ function Stops({ plan, engine, benchPath, version }: StopsProps) {
           {plan.stops.map((stop) => (
             <tr key={stop.stop}>
               <th scope="row">{stop.stop}</th>
-              <td className="figures">{degrees(stop.turn_deg)}</td>
-              <td className="figures">{degrees(stop.crank_deg)}</td>
+              <td className="figures turn">{degrees(stop.turn_deg)}</td>
+              <td className="figures crank">{degrees(stop.crank_deg)}</td>
               <td className="find-by">{stop.find_by}</td>
-              <td>
+              <td className="valves">
                 <div className="set-these">
                   {stop.valves.map((number) => (
                     <span key={number} className="set-one">
@@ -169,7 +169,7 @@ function Stops({ plan, engine, benchPath, version }: StopsProps) {
                   {stop.valves.length === 0 && "none"}
                 </div>
               </td>
-              <td className="figures">
+              <td className="figures margin">
                 {stop.margin_deg === null ? "–" : degrees(stop.margin_deg)}
               </td>
               <td className="to-bench">

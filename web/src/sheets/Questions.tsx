@@ -16,6 +16,11 @@ export function Questions({ questions, pending, onBack, onConfirm }: Props) {
     if (open) dialog.current?.showModal();
     else dialog.current?.close();
   }, [open]);
+  // Closed before the page goes back to a field: a modal dialog keeps the focus to itself.
+  const back = () => {
+    dialog.current?.close();
+    onBack();
+  };
   return (
     <dialog
       ref={dialog}
@@ -23,7 +28,7 @@ export function Questions({ questions, pending, onBack, onConfirm }: Props) {
       aria-labelledby="questions-title"
       onCancel={(event) => {
         event.preventDefault();
-        onBack();
+        back();
       }}
     >
       <h2 id="questions-title">Once more before you hand in</h2>
@@ -36,7 +41,7 @@ export function Questions({ questions, pending, onBack, onConfirm }: Props) {
       </ul>
       <p className="soft">A sheet is handed in once. It can't be changed afterwards.</p>
       <div className="ways">
-        <button type="button" className="button main" onClick={onBack}>
+        <button type="button" className="button main" onClick={back}>
           Go back and look
         </button>
         <button type="button" className="button" disabled={pending} onClick={onConfirm}>

@@ -86,11 +86,13 @@ function Filling({ sheet }: { sheet: Sheet }) {
         setQuestions([]);
         // A sheet that is handed in already (on another device) shows its marks.
         if (error.status === 409) queries.invalidateQueries(sheetQuery(sheet.id));
-        else requestAnimationFrame(() => focusFault(form.current));
       }
     },
   });
   const problem = handIn.error instanceof ApiProblem && !handIn.error.confirm ? handIn.error : null;
+  useEffect(() => {
+    if (problem) focusFault(form.current);
+  }, [problem]);
 
   return (
     <>

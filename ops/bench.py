@@ -1,0 +1,137 @@
+"""`./edrix bench`: the speeds that docs/benchmarks.md records, measured anew on this machine."""
+
+import json
+import os
+import platform
+import statistics
+import subprocess
+import time
+
+from playwright.sync_api import Browser, Page
+
+from ops.browser import DESK, chromium, sign_in
+from ops.demo_server import DemoServer, demo_server
+from ops.paths import PYTHON, ROOT
+
+SIX = ROOT / "demo" / "engines" / "six-snow-tug.json"
+DRAG_STEPS = 400
+
+TABLE_TIMING = """
+import json, sys, timeit
+from valvetrain.cycle_table import cycle_table
+from valvetrain.engine_file import read_engine
+engine = read_engine(json.load(open(sys.argv[1])))
+cycle_table(engine)
+print(min(timeit.repeat(lambda: cycle_table(engine), number=20, repeat=15)) / 20 * 1000)
+"""
+
+FRAMES = """() => {
+  window.frameTimes = [];
+  let before = performance.now();
+  const tick = (now) => {
+    window.frameTimes.push(now - before);
+    before = now;
+    window.frameHandle = requestAnimationFrame(tick);
+  };
+  window.frameHandle = requestAnimationFrame(tick);
+}"""
+
+
+def main() -> None:
+    print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}\n")
+    row("what", "measured", "limit")
+    row("---", "---", "---")
+    row("cycle table, 6 cylinders, 24 valves, 1°", f"{table_ms():.2f} ms", "3 ms")
+    ratio, calc_ms, numpy_ms = calc_ratio()
+    told = f"{ratio:.2f} ({calc_ms:.0f} ms against {numpy_ms:.0f} ms)"
+    row("`./edrix calc state` against `import numpy`", told, "1.5")
+    with demo_server("bench") as server, chromium() as browser:
+        sign_in_kb, bench_kb = script_sizes(browser, server)
+        row("sign-in page, JavaScript gzipped", f"{sign_in_kb:.0f} kB", "110 kB")
+        row("Bench, all JavaScript gzipped", f"{bench_kb:.0f} kB", "230 kB")
+        frames = drag_frames(browser, server)
+        row("Bench drag, 24 valves, 95th percentile frame", f"{frames:.1f} ms", "17 ms")
+
+
+def row(*cells: str) -> None:
+    print("| " + " | ".join(cells) + " |", flush=True)
+
+
+def table_ms() -> float:
+    """Best of 15 means of 20, in one process without a server."""
+    environment = {**os.environ, "PYTHONPATH": str(ROOT / "core")}
+    command = [str(PYTHON), "-c", TABLE_TIMING, str(SIX)]
+    return float(subprocess.run(command, env=environment, capture_output=True, check=True).stdout)
+
+
+def calc_ratio(runs: int = 25) -> tuple[float, float, float]:
+    """Medians of whole processes, run in turn so that both see the same machine."""
+    calc = [str(ROOT / "edrix"), "calc", "state", str(SIX), "--at", "107"]
+    numpy = [str(PYTHON), "-c", "import numpy"]
+    times: dict[str, list[float]] = {"calc": [], "numpy": []}
+    for _ in range(runs):
+        for name, command in (("calc", calc), ("numpy", numpy)):
+            times[name].append(_process_ms(command))
+    calc_ms, numpy_ms = (statistics.median(times[name]) for name in ("calc", "numpy"))
+    return calc_ms / numpy_ms, calc_ms, numpy_ms
+
+
+def script_sizes(browser: Browser, server: DemoServer) -> tuple[float, float]:
+    """Kilobytes of script as they came over the wire: at the sign-in page, then with the Bench."""
+    page = browser.new_page(viewport=DESK, base_url=server.url)
+    sizes: list[int] = []
+    page.on(
+        "response",
+        lambda answer: (
+            sizes.append(int(answer.headers.get("content-length", 0)))
+            if answer.url.endswith(".js")
+            else None
+        ),
+    )
+    page.goto("/bench/2")
+    page.get_by_label("Passcode").wait_for()
+    before = sum(sizes)
+    sign_in(page, "tove", server.passcodes["tove"])
+    page.get_by_text("you are here").wait_for()
+    page.close()
+    return before / 1000, sum(sizes) / 1000
+
+
+def drag_frames(browser: Browser, server: DemoServer) -> float:
+    """The 95th percentile of the frame times while the ribbon is dragged to and fro."""
+    page = browser.new_page(viewport={"width": 1280, "height": 1150}, base_url=server.url)
+    page.goto("/bench/2")
+    sign_in(page, "tove", server.passcodes["tove"])
+    page.get_by_text("you are here").wait_for()
+    page.evaluate(FRAMES)
+    _drag(page)
+    times: list[float] = json.loads(
+        page.evaluate(
+            "() => { cancelAnimationFrame(frameHandle); return JSON.stringify(frameTimes) }"
+        )
+    )
+    page.close()
+    return statistics.quantiles(times[5:], n=20)[-1]
+
+
+def _drag(page: Page) -> None:
+    box = page.get_by_role("slider").bounding_box()
+    if box is None:
+        raise RuntimeError("the ribbon is not on the page")
+    y = box["y"] + 60
+    page.mouse.move(box["x"] + 10, y)
+    page.mouse.down()
+    for _ in range(2):
+        page.mouse.move(box["x"] + box["width"] - 10, y, steps=DRAG_STEPS)
+        page.mouse.move(box["x"] + 10, y, steps=DRAG_STEPS)
+    page.mouse.up()
+
+
+def _process_ms(command: list[str]) -> float:
+    started = time.perf_counter()
+    subprocess.run(command, capture_output=True, check=True)
+    return (time.perf_counter() - started) * 1000
+
+
+if __name__ == "__main__":
+    main()

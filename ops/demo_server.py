@@ -1,0 +1,39 @@
+"""The demo school on a fresh database, for pictures, measurements and browser tests."""
+
+import json
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+from ops.cluster import Cluster
+from ops.install import need_web
+from ops.server import free_port, manage, running, server_environment
+
+
+@dataclass(frozen=True)
+class DemoServer:
+    url: str
+    passcodes: dict[str, str]
+    """Sign-in name to passcode."""
+
+
+@contextmanager
+def demo_server(database: str) -> Iterator[DemoServer]:
+    """Serves a new demo school from the tests' cluster; everything ends with the block."""
+    need_web()
+    cluster = Cluster("tests", durable=False)
+    cluster.start()
+    try:
+        environment = server_environment(cluster.fresh_database(database), "only-for-tests")
+        manage(environment, "migrate", "--verbosity=0")
+        with tempfile.TemporaryDirectory() as folder:
+            kept = Path(folder) / "accounts.json"
+            kept.touch()
+            manage(environment, "demo_data", str(kept))
+            people = json.loads(kept.read_text())
+        with running(environment, ("127.0.0.1", free_port("127.0.0.1", 8700))) as url:
+            yield DemoServer(url, {row["sign_in_name"]: row["passcode"] for row in people})
+    finally:
+        cluster.stop()

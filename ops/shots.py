@@ -1,0 +1,98 @@
+"""`./edrix shots`: the pictures in docs/screenshots, made anew from the demo school."""
+
+from collections.abc import Callable
+
+from playwright.sync_api import Browser, Page
+
+from ops.browser import DESK, PHONE, chromium, sign_in
+from ops.console import say
+from ops.demo_server import DemoServer, demo_server
+from ops.paths import ROOT
+
+FOLDER = ROOT / "docs" / "screenshots"
+SETTLE_MS = 400
+"""Fonts and the first frame are in by then."""
+
+
+def ask_questions(page: Page) -> None:
+    """A sheet with slips, at the moment before handing in."""
+    page.get_by_label("Reading of valve 1").fill("3.4")
+    page.get_by_label("Reading of valve 2").fill("10")
+    for valve in (1, 2):
+        line = page.get_by_role("group", name=f"Valve {valve}", exact=True)
+        line.get_by_text("Stop 1").click()
+        line.get_by_text("within").click()
+    page.get_by_role("button", name="Hand in").click()
+    page.get_by_role("dialog").wait_for()
+
+
+def nothing(_page: Page) -> None:
+    return None
+
+
+Shot = tuple[str, str, str, str, Callable[[Page], None]]
+# name, who, path, a text that shows it is there, what is done first
+DESK_SHOTS: list[Shot] = [
+    ("bench", "tove", "/bench/1?at=2", "turn 360°", nothing),
+    ("bench-24-valves", "tove", "/bench/2?at=107", "turn 360°", nothing),
+    ("route-card", "tove", "/route/1?method=two-stop", "Before turning by hand", nothing),
+    ("route-card-opposite", "tove", "/route/1?method=opposite-valve", "9 − 4 = 5", nothing),
+    ("engines", "tove", "/engines", "Choose one to turn", nothing),
+    ("class-students", "tove", "/classes/1/students", "Add students", nothing),
+    ("class-stands", "tove", "/classes/1/stands", "Measure anew", nothing),
+    ("class-sheets", "tove", "/classes/1/sheets", "Set this sheet", nothing),
+    ("board", "tove", "/board/1", "handed in", nothing),
+    ("hand-in", "tove", "/hand-in/3", "of 24", nothing),
+    ("sheet", "ines.falkner", "/sheet/1", "valves complete", nothing),
+]
+PHONE_SHOTS: list[Shot] = [
+    ("phone-sheet", "ines.falkner", "/sheet/1", "valves complete", nothing),
+    ("phone-questions", "ines.falkner", "/sheet/1", "valves complete", ask_questions),
+    ("phone-marks", "jonas.brekkel", "/sheet/1", "of 24", nothing),
+]
+
+
+def main() -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with demo_server("shots") as server, chromium() as browser:
+        page = browser.new_page(viewport=DESK, base_url=server.url)
+        page.goto("/")
+        page.get_by_label("Passcode").wait_for()
+        save(page, "sign-in")
+        for shot in DESK_SHOTS:
+            take(browser, server, *shot, phone=False)
+        for shot in PHONE_SHOTS:
+            take(browser, server, *shot, phone=True)
+
+
+def take(
+    browser: Browser,
+    server: DemoServer,
+    name: str,
+    who: str,
+    path: str,
+    text: str,
+    first: Callable[[Page], None],
+    *,
+    phone: bool,
+) -> None:
+    context = browser.new_context(
+        viewport=PHONE if phone else DESK, has_touch=phone, base_url=server.url, locale="en-GB"
+    )
+    page = context.new_page()
+    page.goto(path)
+    sign_in(page, who, server.passcodes[who])
+    page.get_by_text(text).first.wait_for()
+    first(page)
+    save(page, name)
+    context.close()
+
+
+def save(page: Page, name: str) -> None:
+    page.wait_for_timeout(SETTLE_MS)
+    page.screenshot(path=FOLDER / f"{name}.png")
+    say(f"docs/screenshots/{name}.png")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,89 @@
+"""The real thing: gunicorn with the demo school on a fresh database, and Debian's Chromium."""
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+from ops import browser as ops_browser
+from ops.browser import DESK, PHONE, sign_in
+from ops.demo_server import DemoServer, demo_server
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def server() -> Iterator[DemoServer]:
+    with demo_server("browser") as started:
+        yield started
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    with ops_browser.chromium() as browser:
+        yield browser
+
+
+@pytest.fixture
+def open_page(server: DemoServer, chromium: Browser) -> Iterator[Callable[..., Page]]:
+    """A page of its own at the sign-in form; fails the test if the page logs an error."""
+    contexts = []
+    complaints: list[str] = []
+
+    def listen(page: Page) -> None:
+        page.on("pageerror", lambda error: complaints.append(str(error)))
+        page.on(
+            "console",
+            # A refusal that the page handles is logged by Chromium all the same.
+            lambda m: (
+                complaints.append(m.text)
+                if m.type == "error" and "Failed to load resource" not in m.text
+                else None
+            ),
+        )
+
+    def make(path: str = "/", *, phone: bool = False) -> Page:
+        context = chromium.new_context(
+            viewport=PHONE if phone else DESK,
+            has_touch=phone,
+            base_url=server.url,
+            accept_downloads=True,
+        )
+        context.set_default_timeout(8000)
+        contexts.append(context)
+        page = context.new_page()
+        listen(page)
+        page.goto(path)
+        return page
+
+    yield make
+    for context in contexts:
+        context.close()
+    assert complaints == []
+
+
+@pytest.fixture
+def page_as(server: DemoServer, open_page: Callable[..., Page]) -> Callable[..., Page]:
+    """A page signed in as a demo person, opened at a path."""
+
+    def make(name: str, path: str = "/", *, phone: bool = False) -> Page:
+        page = open_page(path, phone=phone)
+        sign_in(page, name, server.passcodes[name])
+        return page
+
+    return make
+
+
+def axe_faults(page: Page) -> list[str]:
+    """What axe-core finds against WCAG 2.2 A and AA, one line each."""
+    # As the page's own script would be refused by its content security policy, evaluated.
+    page.evaluate(AXE.read_text())
+    found = page.evaluate(
+        "() => axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})"
+    )
+    return [
+        f"{rule['id']}: {node['target']} {node['failureSummary']}"
+        for rule in found["violations"]
+        for node in rule["nodes"]
+    ]

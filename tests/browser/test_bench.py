@@ -1,0 +1,180 @@
+"""The Bench and the route card: keys, dragging, verdicts, printing."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+from pypdf import PdfReader
+
+from tests.browser.conftest import axe_faults
+
+
+@pytest.fixture
+def bench(page_as) -> Page:
+    page = page_as("tove", "/engines")
+    card = page.get_by_role("listitem").filter(has_text="Tarnholt P4 fire pump")
+    card.get_by_role("link", name="Bench").click()
+    page.get_by_role("button", name=re.compile("Stop 1")).wait_for()
+    return page
+
+
+def angle(page: Page) -> float:
+    # The ribbon is painted once a frame; two frames later it shows what was pressed.
+    page.evaluate("() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(r)))")
+    return float(page.get_by_role("slider").get_attribute("aria-valuenow"))
+
+
+def may_set(page: Page) -> str:
+    return page.get_by_test_id("may-set").inner_text()
+
+
+def test_turning_by_keys(bench):
+    for key, expected in [
+        ("ArrowRight", 1),
+        ("Shift+ArrowRight", 11),
+        ("ArrowLeft", 10),
+        ("Shift+ArrowLeft", 0),
+        ("ArrowLeft", 719),
+        ("Home", 0),
+        ("t", 180),
+        ("t", 360),
+        ("Shift+T", 180),
+        ("n", 360),
+        ("n", 0),
+        ("p", 360),
+    ]:
+        bench.keyboard.press(key)
+        assert angle(bench) == expected, key
+    bench.keyboard.press("?")
+    expect(bench.get_by_role("dialog", name="Turning by keys")).to_be_visible()
+
+
+def test_the_verdict_is_the_two_stop_chart(bench):
+    # Common practice for 1-3-4-2: at 0 cylinder 1 both, 2 intake, 3 exhaust.
+    assert may_set(bench) == "1 2 3 5"
+    expect(bench.get_by_label("Verdict")).to_contain_text("cyl. 4 opening, in overlap")
+    bench.keyboard.press("n")
+    expect(bench.get_by_test_id("may-set")).to_have_text("4 6 7 8")
+
+
+def test_dragging_the_ribbon(bench):
+    ribbon = bench.get_by_role("slider")
+    box = ribbon.bounding_box()
+    bench.mouse.move(box["x"] + 5, box["y"] + 60)
+    bench.mouse.down()
+    bench.mouse.move(box["x"] + box["width"] / 4, box["y"] + 60, steps=8)
+    assert angle(bench) == pytest.approx(180, abs=1)
+    bench.mouse.move(box["x"] + box["width"] * 2, box["y"] + 60, steps=3)
+    bench.mouse.up()
+    assert angle(bench) == pytest.approx(719.9, abs=0.2)
+    assert "cylinder 1 compression" in ribbon.get_attribute("aria-valuetext")
+
+
+def test_each_cylinder_and_valve_says_what_it_does(bench):
+    bench.keyboard.press("Home")
+    names = bench.get_by_label("Cycle ribbon").locator(".row-name").all_inner_texts()
+    assert [text.split() for text in names] == [
+        ["1", "power"],
+        ["3", "compression"],
+        ["4", "overlap"],
+        ["2", "exhaust"],
+    ]
+    cells = bench.get_by_label("Rocker row").get_by_role("listitem")
+    expect(cells).to_have_count(8)
+    expect(cells.nth(0)).to_contain_text("may be set")
+    expect(cells.nth(0)).to_contain_text("+116°")
+    expect(cells.nth(3)).to_contain_text(re.compile(r"open \d\.\d mm"))
+
+
+def test_the_own_unit_comes_first(bench):
+    bench.get_by_role("button", name="change to thou").click()
+    expect(bench.get_by_text("8.7–11 thou")).to_be_visible()
+    expect(bench.get_by_label("Rocker row")).to_contain_text("lift in thou")
+    bench.get_by_role("button", name="change to mm").click()
+    expect(bench.get_by_label("Rocker row")).to_contain_text("lift in mm")
+
+
+def test_the_route_card_by_two_schools_and_back_to_the_bench(bench):
+    bench.get_by_role("link", name="Route card").click()
+    rows = bench.get_by_role("table").get_by_role("row")
+    expect(rows).to_have_count(3)
+    expect(rows.nth(1)).to_contain_text("crank mark “0” lines up")
+    bench.get_by_text("Opposite valve", exact=True).first.click()
+    expect(rows).to_have_count(9)
+    expect(rows.nth(2)).to_contain_text("valve 7 fully open (cylinder 4 intake): 9 − 7 = 2")
+    bench.get_by_role("link", name="Open stop 2 on the Bench").click()
+    bench.get_by_role("button", name=re.compile("you are here")).wait_for()
+    assert angle(bench) == 107
+
+
+def test_the_route_card_prints_on_one_page(page_as, tmp_path):
+    page = page_as("tove", "/engines")
+    for card in ("Tarnholt P4 fire pump", "Hollin Pass snow tug"):
+        page.goto("/engines")
+        link = page.get_by_role("listitem").filter(has_text=card)
+        link.get_by_role("link", name="Route card").click()
+        page.get_by_text("Opposite valve", exact=True).first.click()
+        page.get_by_text("fully open").first.wait_for()
+        path = tmp_path / "card.pdf"
+        page.pdf(path=path, prefer_css_page_size=True)
+        assert len(PdfReader(path).pages) == 1
+
+
+def test_an_engine_file_goes_on_the_shelf_or_is_told_why_not(page_as, tmp_path):
+    page = page_as("tove", "/engines")
+    bad = tmp_path / "bad.json"
+    bad.write_text('{"format": "edrix-engine/1", "name": "Half an engine"}')
+    chooser = page.get_by_label("Add an engine file")
+    chooser.set_input_files(bad)
+    expect(page.get_by_role("alert")).to_contain_text("$.cylinders is missing")
+    bad.write_text("not json at all")
+    chooser.set_input_files(bad)
+    expect(page.get_by_role("alert")).to_contain_text("bad.json is not JSON")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="File").first.click()
+    chooser.set_input_files(download.value.path())
+    expect(page.get_by_role("status")).to_contain_text("is on the shelf")
+
+
+PLACES = [
+    ("tove", "/engines", "Choose one to turn"),
+    ("tove", "/bench/1", "you are here"),
+    ("tove", "/route/1", "Before turning by hand"),
+    ("tove", "/classes", "Pump crew, spring intake"),
+    ("tove", "/classes/1/students", "Add students"),
+    ("tove", "/classes/1/stands", "Measure anew"),
+    ("tove", "/classes/1/sheets", "Set this sheet"),
+    ("tove", "/board/1", "handed in"),
+    ("tove", "/hand-in/1", "of 24"),
+    ("leena.varga.moor", "/work", "to do"),
+    ("leena.varga.moor", "/sheet/1", "valves complete"),
+]
+
+
+@pytest.mark.parametrize("phone", [False, True], ids=["desk", "phone"])
+@pytest.mark.parametrize(("who", "path", "text"), PLACES, ids=[place[1] for place in PLACES])
+def test_every_place_is_accessible_and_fits(page_as, who, path, text, phone):
+    page = page_as(who, path, phone=phone)
+    page.get_by_text(text).first.wait_for()
+    assert axe_faults(page) == []
+    width = page.evaluate("document.documentElement.clientWidth")
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+
+
+def test_the_sign_in_page_is_accessible(open_page):
+    page = open_page("/")
+    page.get_by_label("Passcode").wait_for()
+    assert axe_faults(page) == []
+
+
+@pytest.mark.parametrize("path", ["/sheet/1", "/bench/1"])
+def test_touch_targets_are_large_enough(page_as, path):
+    page = page_as("leena.varga.moor", path, phone=True)
+    page.get_by_role("button").first.wait_for()
+    small = page.evaluate(
+        """() => [...document.querySelectorAll('button, .choice label, a.button, select, .rail a')]
+          .filter(e => e.checkVisibility())
+          .map(e => [e.textContent.trim(), e.getBoundingClientRect()])
+          .filter(([, box]) => box.height < 44 || box.width < 44).map(([text]) => text)"""
+    )
+    assert small == []
