@@ -15,6 +15,7 @@ from ops.paths import PYTHON, ROOT, VENV, WEB
 PYTHON_CODE = ("core", "server", "ops", "tests")
 TYPED = ("core/valvetrain", "server/edrix", "ops")
 OPENAPI = ROOT / "docs" / "openapi.json"
+ENGINE_SCHEMA = ROOT / "docs" / "engine-file.schema.json"
 TYPES = WEB / "src" / "api" / "schema.d.ts"
 
 
@@ -46,10 +47,11 @@ def run_checks(only: list[str] | None) -> int:
 
 
 def write_api() -> int:
-    """docs/openapi.json from the server, and the front end's types from that."""
+    """docs/openapi.json and the engine schema from the code, the front end's types from the first."""
     need_venv()
     need_web(build=False)
     OPENAPI.write_text(_openapi())
+    ENGINE_SCHEMA.write_text(_engine_schema())
     _write_types(TYPES)
     return 0
 
@@ -94,6 +96,11 @@ def _openapi() -> str:
     manage = [PYTHON, ROOT / "server" / "manage.py"]
     made = run([*manage, "export_openapi_schema", "--api", "edrix.api.api"], env=_environment())
     return json.dumps(json.loads(made), indent=1, ensure_ascii=False) + "\n"
+
+
+def _engine_schema() -> str:
+    program = "import json; from valvetrain.engine_file import engine_schema as s; print(json.dumps(s(), indent=1))"
+    return run([PYTHON, "-c", program], env=_environment())
 
 
 def _write_types(target: Path) -> None:

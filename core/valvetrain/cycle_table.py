@@ -16,6 +16,7 @@ from valvetrain.angles import (
     SAME_ANGLE_DEG,
     STROKE_DEG,
     Stroke,
+    apart_deg,
     normalise_deg,
     stroke_at,
 )
@@ -26,6 +27,8 @@ from valvetrain.overlap import overlap_length_deg
 from valvetrain.piston import piston_from_tdc_mm
 
 STEPS = int(CYCLE_DEG)
+FULL_LIFT_DEG = 2.0
+"""A valve this near to the middle of its event is called fully open: nobody sees it move."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +82,8 @@ def segments(engine: Engine) -> tuple[Segment, ...]:
     for role in engine.roles:
         events = engine.events[role]
         cuts |= {normalise_deg(a) for a in (events.opens_cycle_deg, events.closes_cycle_deg)}
+        middle = events.middle_cycle_deg
+        cuts |= {normalise_deg(middle - FULL_LIFT_DEG), normalise_deg(middle + FULL_LIFT_DEG)}
         for arc in off_heel_arcs(engine, role):
             cuts |= {normalise_deg(arc.from_deg), normalise_deg(arc.to_deg)}
         cuts |= _bump_opens_and_closes(engine, role)
@@ -150,6 +155,8 @@ def _says(engine: Engine, role: Role, cycle_deg: float, state: ValveState, overl
         return "held off by the decompressor"
     if state is ValveState.RAMP:
         return "opening ramp: reads small" if rising else "closing ramp: reads small"
+    if apart_deg(events.middle_cycle_deg, cycle_deg) < FULL_LIFT_DEG:
+        return "fully open"
     if overlap and role is not Role.BRAKE:
         return "opening, in overlap" if rising else "closing, in overlap"
     return "open, still lifting" if rising else "open, coming back"

@@ -200,6 +200,11 @@ def test_the_reader_survives_junk_for_a_whole_file(junk):
         read_engine(junk)
 
 
+def test_the_published_schema_is_current():
+    published = Path(__file__).parents[2] / "docs" / "engine-file.schema.json"
+    assert json.loads(published.read_text()) == engine_schema()
+
+
 def test_what_was_passed_over_is_said():
     document = engine_document([1], ramp=4)
     del document["lift_mm"]

@@ -276,3 +276,12 @@ def test_the_cycle_table_is_the_lobe_at_every_degree(four):
     assert intake.lift_mm[467] == pytest.approx(8.4)
     assert np.flatnonzero(intake.margin_deg >= 0).size == 720 - 269
     assert table.piston_from_tdc_mm[180] == pytest.approx(66)
+
+
+def test_at_full_lift_a_valve_is_called_fully_open(four):
+    told = {
+        (piece.from_deg, piece.to_deg): piece.roles[Role.INTAKE].says for piece in segments(four)
+    }
+    assert told[465, 469] == "fully open"
+    assert "open, still lifting" in told.values()
+    assert "open, coming back" in told.values()

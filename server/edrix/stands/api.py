@@ -7,6 +7,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic import Field
+from valvetrain.grading import spec_verdict
 
 from edrix.edge import In, user_of
 from edrix.engines.services import core_engine
@@ -31,6 +32,8 @@ class KeyGapOut(Schema):
     typed: str
     unit: str
     gap_mm: Decimal
+    verdict: str
+    """tight, within or loose, by the engine's spec."""
 
 
 class KeyOut(Schema):
@@ -72,7 +75,16 @@ class StandOut(Schema):
             and {
                 "number": newest.number,
                 "made_at": newest.made_at,
-                "gaps": sorted(newest.gaps.all(), key=lambda gap: gap.valve),
+                "gaps": [
+                    {
+                        "valve": gap.valve,
+                        "typed": gap.typed,
+                        "unit": gap.unit,
+                        "gap_mm": gap.gap_mm,
+                        "verdict": spec_verdict(engine, gap.valve, gap.gap_mm).value,
+                    }
+                    for gap in newest.gaps.all()
+                ],
             },
         }
 

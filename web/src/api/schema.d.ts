@@ -767,6 +767,8 @@ export interface components {
             unit: string;
             /** Gap Mm */
             gap_mm: string;
+            /** Verdict */
+            verdict: string;
         };
         /** KeyOut */
         KeyOut: {

@@ -35,7 +35,7 @@ export function CrankWheel({ table, crank }: { table: Table; crank: Crank }) {
           <path d={ticks(C, C, RADIUS)} className="ticks" />
           {placed(table).map(({ mark, deep }) => {
             // A mark lines up with the fixed pointer when the crank has turned by its angle.
-            const at = onCircle(C, C, RADIUS - (deep ? 42 : 18), -sense * mark.deg);
+            const at = onCircle(C, C, RADIUS - (deep ? 36 : 15), -sense * mark.deg);
             const from = onCircle(C, C, RADIUS, -sense * mark.deg);
             return (
               <g key={`${mark.label}${mark.deg}`} className={`mark ${mark.means}`}>

@@ -97,7 +97,7 @@ function Cell({ table, crank, unit, valve, width }: CellProps) {
       cell.current.dataset.settable = String(now.settable);
     }
     const lift = unit === "mm" ? now.liftMm.toFixed(1) : thou(now.liftMm).replace(" thou", "");
-    const told = narrow ? lift : `open ${lift} ${unit}`;
+    const told = narrow ? lift : `open ${lift}`;
     const waits = now.state === "ramp" ? "ramp" : told;
     setText(chip.current, now.settable ? (narrow ? "set" : "may be set") : waits);
     setText(

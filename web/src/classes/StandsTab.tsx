@@ -56,8 +56,6 @@ function StandCard({ stand, classId }: { stand: Stand; classId: number }) {
 
 function KeyShown({ stand }: { stand: Stand }) {
   if (!stand.key) return null;
-  const outside = (valve: Schemas["StandValve"], gap: number) =>
-    gap < valve.low_mm ? "tight" : gap > valve.high_mm ? "loose" : "";
   return (
     <>
       <p className="soft">
@@ -67,14 +65,13 @@ function KeyShown({ stand }: { stand: Stand }) {
       <ul className="key">
         {stand.valves.map((valve) => {
           const gap = stand.key?.gaps.find((g) => g.valve === valve.number);
-          const told = gap ? outside(valve, Number(gap.gap_mm)) : "";
           return (
             <li key={valve.number} className={valve.role}>
               <Badge number={valve.number} role={valve.role} size={34} />
               <span className="figures">
                 {gap ? (/[a-z]$/i.test(gap.typed) ? gap.typed : `${gap.typed} ${gap.unit}`) : "–"}
               </span>
-              <b>{told}</b>
+              <b>{gap && gap.verdict !== "within" ? gap.verdict : ""}</b>
             </li>
           );
         })}
