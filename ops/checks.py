@@ -47,7 +47,7 @@ def run_checks(only: list[str] | None) -> int:
 
 
 def write_api() -> int:
-    """docs/openapi.json and the engine schema from the code, the front end's types from the first."""
+    """The documents that are made from code: docs/openapi.json, its types, the engine schema."""
     need_venv()
     need_web(build=False)
     OPENAPI.write_text(_openapi())
@@ -99,8 +99,12 @@ def _openapi() -> str:
 
 
 def _engine_schema() -> str:
-    program = "import json; from valvetrain.engine_file import engine_schema as s; print(json.dumps(s(), indent=1))"
-    return run([PYTHON, "-c", program], env=_environment())
+    program = (
+        "import json; from valvetrain.engine_file import engine_schema; "
+        "print(json.dumps(engine_schema(), indent=1))"
+    )
+    environment = {**_environment(), "PYTHONPATH": str(ROOT / "core")}
+    return run([PYTHON, "-c", program], env=environment)
 
 
 def _write_types(target: Path) -> None:

@@ -35,6 +35,7 @@ def django_db_modify_db_settings(_cluster: None) -> None:
 
 def _use(url: str) -> None:
     from django.db import connections
+
     from edrix.settings import _database
 
     found: dict[str, Any] = _database(url)

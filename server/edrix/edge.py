@@ -8,9 +8,9 @@ from ninja.errors import HttpError
 from ninja.parser import Parser
 from ninja.security import SessionAuth
 from pydantic import ConfigDict, model_validator
-from valvetrain.document import DocumentError, parse_json
 
 from edrix.accounts.models import User
+from valvetrain.document import DocumentError, parse_json
 
 T = TypeVar("T")
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from typing import Any
 
 import pytest
+
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine
 

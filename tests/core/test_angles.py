@@ -5,6 +5,8 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+
+from tests.core.conftest import engine_firing
 from valvetrain.angles import (
     AngleError,
     Stroke,
@@ -15,8 +17,6 @@ from valvetrain.angles import (
     typed_crank_deg,
 )
 from valvetrain.snapshot import snapshot
-
-from tests.core.conftest import engine_firing
 
 ANGLES = st.floats(-1e5, 1e5, allow_nan=False)
 

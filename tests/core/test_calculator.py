@@ -4,9 +4,9 @@ import io
 import json
 
 import pytest
-from valvetrain.calculator import main
 
 from tests.core.conftest import engine_document
+from valvetrain.calculator import main
 
 
 @pytest.fixture

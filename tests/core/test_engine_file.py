@@ -8,12 +8,12 @@ import jsonschema
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+
+from tests.core.conftest import engine_document, engine_firing
 from valvetrain.document import DocumentError, parse_json
 from valvetrain.engine import Role
 from valvetrain.engine_file import engine_schema, read_engine, remarks, write_engine
 from valvetrain.suspicions import suspicions
-
-from tests.core.conftest import engine_document, engine_firing
 
 DEMO_FILES = sorted((Path(__file__).parents[2] / "demo" / "engines").glob("*.json"))
 

@@ -6,9 +6,9 @@ from decimal import Decimal
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from valvetrain.grading import EntryError, mark_sheet, questions, read_entry, spec_verdict
 
 from tests.core.conftest import engine_firing
+from valvetrain.grading import EntryError, mark_sheet, questions, read_entry, spec_verdict
 
 FOUR = engine_firing([1, 3, 4, 2])
 TOLERANCE = Decimal("0.02")

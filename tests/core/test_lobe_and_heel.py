@@ -6,13 +6,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline
 from scipy.optimize import brentq
+
+from tests.core.conftest import engine_firing
 from valvetrain.engine import Role
 from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, state_at
 from valvetrain.lobe import gap_mm, lobe_of, valve_lift_mm
 from valvetrain.piston import piston_from_tdc_mm
 from valvetrain.snapshot import snapshot
-
-from tests.core.conftest import engine_firing
 
 CYCLE = np.arange(0, 720, 0.25)
 CYCLE_DEG = st.floats(0, 720, exclude_max=True)

@@ -6,6 +6,8 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+
+from tests.core.conftest import engine_document, engine_firing
 from valvetrain.cycle_table import cycle_table, segments
 from valvetrain.engine import Role
 from valvetrain.engine_file import read_engine
@@ -19,8 +21,6 @@ from valvetrain.sequences import (
     make_plan,
     sum_rule,
 )
-
-from tests.core.conftest import engine_document, engine_firing
 
 SHORT_TIMING = {
     "intake": {"opens_btdc": 10, "closes_abdc": 40},

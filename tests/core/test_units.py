@@ -5,6 +5,7 @@ from decimal import Decimal
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+
 from valvetrain.units import (
     LengthError,
     Unit,

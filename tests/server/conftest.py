@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 from django.test import Client
+
 from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.classes import services as classes
@@ -14,7 +15,6 @@ from edrix.sheets import services as sheets
 from edrix.sheets.models import Sheet
 from edrix.stands import services as stands
 from edrix.stands.models import Stand
-
 from tests.core.conftest import engine_document
 
 PASSCODE = "quiet-otter-41"

@@ -4,10 +4,10 @@ import json
 
 import pytest
 from django.core.management import call_command
+
 from edrix.accounts.models import User
 from edrix.engines.models import Engine
 from edrix.stands.models import Key
-
 from tests.core.conftest import engine_document
 from tests.server.conftest import KEY_MM, right_lines
 

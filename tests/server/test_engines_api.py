@@ -5,12 +5,12 @@ import json
 from pathlib import Path
 
 import pytest
+
 from edrix.api import api
+from tests.core.conftest import engine_document
 from valvetrain.cycle_table import cycle_table
 from valvetrain.engine import Role
 from valvetrain.engine_file import engine_schema, read_engine
-
-from tests.core.conftest import engine_document
 
 OPENAPI = Path(__file__).parents[2] / "docs" / "openapi.json"
 

@@ -7,11 +7,11 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from django.db import IntegrityError, connections
+
 from edrix.errors import ConflictError
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn, Marking, Reading
-
 from tests.server.conftest import right_lines
 
 

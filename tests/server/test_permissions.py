@@ -5,10 +5,10 @@ from typing import Any
 
 import pytest
 from django.db import connection
+
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
-
 from tests.core.conftest import engine_document
 from tests.server.conftest import KEY_MM, School, right_lines
 

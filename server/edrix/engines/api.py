@@ -8,14 +8,14 @@ from django.views.decorators.gzip import gzip_page
 from ninja import Query, Router, Schema, Status
 from ninja.decorators import decorate_view
 from pydantic import Field
-from valvetrain.angles import MOST_TYPED_DEG
-from valvetrain.engine_file import engine_schema
-from valvetrain.sequences import Plan
 
 from edrix.edge import CarefulParser, user_of
 from edrix.engines import services
 from edrix.engines.models import EngineVersion
 from edrix.problems import Problem
+from valvetrain.angles import MOST_TYPED_DEG
+from valvetrain.engine_file import engine_schema
+from valvetrain.sequences import Plan
 
 router = Router(tags=["engines"])
 

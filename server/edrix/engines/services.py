@@ -11,16 +11,16 @@ from typing import Any
 
 from django.db import transaction
 from django.db.models import OuterRef, QuerySet, Subquery
-from valvetrain.document import DocumentError
-from valvetrain.engine import Engine as CoreEngine
-from valvetrain.engine_file import read_engine, remarks, write_engine
-from valvetrain.sequences import METHODS, Plan, Route, UnknownMethodError, make_plan
-from valvetrain.suspicions import suspicions
 
 from edrix.accounts.models import User
 from edrix.engines.models import Engine, EngineVersion
 from edrix.engines.tables import bench_table
 from edrix.errors import FieldFault, InvalidError, NotAllowedError, NotFoundError
+from valvetrain.document import DocumentError
+from valvetrain.engine import Engine as CoreEngine
+from valvetrain.engine_file import read_engine, remarks, write_engine
+from valvetrain.sequences import METHODS, Plan, Route, UnknownMethodError, make_plan
+from valvetrain.suspicions import suspicions
 
 
 def shelf() -> QuerySet[EngineVersion]:

@@ -7,7 +7,6 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 from pydantic import Field
-from valvetrain.units import MM_PER_THOU
 
 from edrix.edge import In, user_of
 from edrix.engines.services import core_engine
@@ -16,6 +15,7 @@ from edrix.sheets import services
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.marks_csv import marks_csv
 from edrix.sheets.models import HandIn, Marking, Sheet
+from valvetrain.units import MM_PER_THOU
 
 router = Router(tags=["sheets"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}

@@ -4,11 +4,10 @@ from collections.abc import Iterable
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from valvetrain.engine import Engine
-from valvetrain.grading import Entry, EntryError, SheetMarks, read_entry
-
 from edrix.errors import FieldFault, InvalidError
 from edrix.sheets.models import HandIn, Reading
+from valvetrain.engine import Engine
+from valvetrain.grading import Entry, EntryError, SheetMarks, read_entry
 
 
 @dataclass(frozen=True, slots=True)

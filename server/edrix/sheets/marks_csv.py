@@ -4,9 +4,8 @@ import csv
 import io
 from collections.abc import Iterable
 
-from valvetrain.engine import Engine
-
 from edrix.sheets.models import HandIn, Marking, Sheet
+from valvetrain.engine import Engine
 
 HEADER = [
     "student",

@@ -11,8 +11,6 @@ from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import Count, Prefetch, QuerySet
-from valvetrain.grading import mark_sheet, questions
-from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
 
 from edrix.accounts.models import User
 from edrix.classes import services as classes
@@ -27,6 +25,8 @@ from edrix.errors import (
 from edrix.sheets.lines import TypedLine, marks_json, read_lines, readings
 from edrix.sheets.models import Draft, HandIn, Marking, Reading, Sheet
 from edrix.stands import services as stands
+from valvetrain.grading import mark_sheet, questions
+from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
 
 MOST_TOLERANCE_MM = Decimal(1)
 

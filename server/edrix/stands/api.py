@@ -7,13 +7,13 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic import Field
-from valvetrain.grading import spec_verdict
 
 from edrix.edge import In, user_of
 from edrix.engines.services import core_engine
 from edrix.problems import Problem
 from edrix.stands import services
 from edrix.stands.models import Stand
+from valvetrain.grading import spec_verdict
 
 router = Router(tags=["stands"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}

@@ -6,13 +6,13 @@ from decimal import Decimal
 
 from django.db import IntegrityError, transaction
 from django.db.models import Prefetch, QuerySet
-from valvetrain.grading import EntryError, read_entry
 
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
 from edrix.stands.models import Key, KeyGap, Stand
+from valvetrain.grading import EntryError, read_entry
 
 
 @dataclass(frozen=True, slots=True)
