@@ -24,7 +24,11 @@ function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
-export const api = createClient<paths>({ baseUrl: "" });
+export const api = createClient<paths>({
+  baseUrl: window.location.origin,
+  // Looked up at each call, so that a test can put a server of its own in its place.
+  fetch: (request) => globalThis.fetch(request),
+});
 
 api.use({
   onRequest({ request }) {

@@ -1,0 +1,155 @@
+/** The instructor's places: board, classes, stands and keys, students. */
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it } from "vitest";
+import { Toolkit } from "../app/Toolkit";
+import { StandsTab } from "../classes/StandsTab";
+import { StudentsTab } from "../classes/StudentsTab";
+import { INES, problem, serve, show } from "../testing/render";
+import BoardPage from "./BoardPage";
+
+const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
+
+describe("the board", () => {
+  const row = { student_id: 1, display_name: "Bo", lines_begun: 0, hand_in_id: null };
+  const blank = { handed_in_at: null, points: null, out_of: null };
+  const board = {
+    id: 3,
+    title: "First measuring",
+    class_id: 2,
+    class_name: "Class A",
+    stand: "Stand 3",
+    engine: "Pump",
+    tolerance_mm: "0.0300",
+    valves: 8,
+    rows: [
+      { ...row, ...blank },
+      { ...row, ...blank, student_id: 2, display_name: "Ines", lines_begun: 3 },
+      {
+        ...row,
+        student_id: 3,
+        display_name: "Marit",
+        hand_in_id: 9,
+        handed_in_at: "2026-11-25T08:00:00Z",
+        points: 20,
+        out_of: 24,
+      },
+    ],
+  };
+
+  it("tells who has not begun, who measures and who is done", async () => {
+    serve(() => ({ body: board }));
+    show(<BoardPage />, { path: "/board/3", route: "/board/:sheetId", person: TOVE });
+    await screen.findByText("not begun");
+    expect(screen.getByText("measuring, 3 of 8 valves")).toBeTruthy();
+    expect(screen.getByText("20/24")).toBeTruthy();
+    const way = screen.getByRole("link", { name: "Open sheet of Marit" });
+    expect(way.getAttribute("href")).toBe("/hand-in/9");
+    expect(screen.getByRole("link", { name: "Marks as CSV" }).getAttribute("href")).toBe(
+      "/api/sheets/3/marks.csv",
+    );
+  });
+
+  it("shows the way when the class is empty", async () => {
+    serve(() => ({ body: { ...board, rows: [] } }));
+    show(<BoardPage />, { path: "/board/3", route: "/board/:sheetId", person: TOVE });
+    await screen.findByText("Nobody is in this class yet");
+  });
+});
+
+describe("students", () => {
+  const students = [{ id: 4, display_name: "Bo Hallgrim", sign_in_name: "bo.hallgrim" }];
+  const open = () =>
+    show(
+      <Toolkit>
+        <StudentsTab classId={2} students={students} />
+      </Toolkit>,
+      { person: TOVE },
+    );
+
+  it("keeps a list that was refused, and says which lines are wrong", async () => {
+    const fields = [{ path: "line 2", problem: "has no name in its first column" }];
+    serve(() => ({ status: 422, body: problem(422, "Nobody was added.", { fields }) }));
+    open();
+    const box = screen.getByLabelText(/Add students/) as HTMLTextAreaElement;
+    await userEvent.type(box, "Pim{enter}12");
+    await userEvent.click(screen.getByRole("button", { name: "Add to class" }));
+    await screen.findByText("line 2");
+    expect(box.value).toBe("Pim\n12");
+  });
+
+  it("shows new passcodes until they are taken", async () => {
+    const added = { id: 9, display_name: "Pim", sign_in_name: "pim", passcode: "abcd-efgh" };
+    const old = { ...added, id: 10, display_name: "Old", sign_in_name: "old", passcode: null };
+    serve(() => ({ status: 201, body: [added, old] }));
+    open();
+    await userEvent.type(screen.getByLabelText(/Add students/), "Pim");
+    await userEvent.click(screen.getByRole("button", { name: "Add to class" }));
+    const codes = within(await screen.findByRole("region", { name: "Passcodes" }));
+    expect(codes.getByText("abcd-efgh")).toBeTruthy();
+    expect(codes.getByText("has one already")).toBeTruthy();
+    await userEvent.click(codes.getByRole("button", { name: "I have them" }));
+    expect(screen.queryByText("abcd-efgh")).toBeNull();
+  });
+});
+
+describe("stands and keys", () => {
+  const valve = { cylinder: 1, role: "intake", low_mm: 0.22, high_mm: 0.28 };
+  const stand = {
+    id: 6,
+    name: "Stand 3",
+    engine_id: 1,
+    engine_version: 1,
+    engine_name: "Pump",
+    valves: [
+      { ...valve, number: 1 },
+      { ...valve, number: 2 },
+    ],
+    key: null,
+  };
+
+  it("sends every valve with the unit, and tells the fault at its valve", async () => {
+    const fields = [{ path: "valve 2", problem: "has no gap; measure it" }];
+    const calls = serve((call) => {
+      if (call.method === "POST") {
+        return { status: 422, body: problem(422, "The key was not saved.", { fields }) };
+      }
+      return { body: call.path === "/api/engines" ? [] : [stand] };
+    });
+    show(
+      <Toolkit>
+        <StandsTab classId={2} />
+      </Toolkit>,
+      { person: TOVE },
+    );
+    await userEvent.click(await screen.findByRole("button", { name: "Enter the key" }));
+    await userEvent.type(screen.getByLabelText("Gap of valve 1"), "10");
+    // The toolkit hides the radio itself under its label.
+    fireEvent.click(screen.getByLabelText("thou"));
+    expect(screen.getByText("0.25 mm")).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: "Save key" }));
+    await screen.findByText("has no gap; measure it");
+    await waitFor(() => expect(calls.some((call) => call.method === "POST")).toBe(true));
+    expect(calls.find((call) => call.method === "POST")?.body).toEqual({
+      gaps: [
+        { valve: 1, gap: "10", unit: "thou" },
+        { valve: 2, gap: "", unit: "thou" },
+      ],
+    });
+  });
+
+  it("shows what is tight or loose as the server judged it", async () => {
+    const gap = { typed: "0.19", unit: "mm", gap_mm: "0.1900", verdict: "tight" };
+    const key = { number: 2, made_at: "2026-11-25T08:00:00Z", gaps: [{ ...gap, valve: 1 }] };
+    serve((call) => ({ body: call.path === "/api/engines" ? [] : [{ ...stand, key }] }));
+    show(
+      <Toolkit>
+        <StandsTab classId={2} />
+      </Toolkit>,
+      { person: TOVE },
+    );
+    await screen.findByText("tight");
+    expect(screen.getByText("0.19 mm")).toBeTruthy();
+    expect(screen.getByText(/Key 2/)).toBeTruthy();
+  });
+});

@@ -1,0 +1,225 @@
+/** A reading sheet under a student's fingers: drafts, faults, questions, handing in, marks. */
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it } from "vitest";
+import type { Schemas } from "../api/client";
+import { type Call, type Handler, problem, serve, show } from "../testing/render";
+import SheetPage from "./SheetPage";
+import WorkPage from "./WorkPage";
+
+const spec = { low_mm: 0.22, high_mm: 0.28, low_thou: 8.66, high_thou: 11.02 };
+
+const SHEET: Schemas["SheetOut"] = {
+  id: 5,
+  title: "First measuring",
+  class_name: "Class A",
+  stand: "Stand 3",
+  engine: "Pump",
+  engine_id: 1,
+  engine_version: 1,
+  measured: "cold",
+  method: "two-stop",
+  tolerance_mm: "0.0300",
+  stops: [
+    { stop: 1, crank_deg: 0 },
+    { stop: 2, crank_deg: 360 },
+  ],
+  valves: [
+    { number: 1, cylinder: 1, role: "exhaust", ...spec },
+    { number: 2, cylinder: 1, role: "intake", ...spec },
+  ],
+  draft: [],
+  result: null,
+};
+
+const right = (says: string) => ({ right: true, says });
+const RESULT: Schemas["ResultOut"] = {
+  handed_in_at: "2026-11-25T08:00:00Z",
+  points: 5,
+  out_of: 6,
+  lines: [
+    { valve: 1, reading: "0.25", unit: "mm", crank_deg: 0, verdict: "within" },
+    { valve: 2, reading: "10 thou", unit: "mm", crank_deg: null, verdict: null },
+  ],
+  valves: [1, 2].map((valve) => ({
+    valve,
+    points: 3 - (valve - 1),
+    reading: right("Agrees with the reference."),
+    verdict: right("Follows."),
+    position: valve === 1 ? right("On its heel.") : { right: false, says: "No stop given." },
+  })),
+};
+
+function open(handler: Handler, sheet = SHEET): Call[] {
+  const calls = serve((call) => {
+    const own = handler(call);
+    if (own) return own;
+    if (call.method === "GET" && call.path === "/api/sheets/5") return { body: sheet };
+    if (call.path.endsWith("/draft")) return { status: 204 };
+    return undefined;
+  });
+  show(<SheetPage />, { path: "/sheet/5", route: "/sheet/:sheetId" });
+  return calls;
+}
+
+const reading = (valve: number) => screen.findByLabelText(`Reading of valve ${valve}`);
+const handIn = () => userEvent.click(screen.getByRole("button", { name: "Hand in" }));
+
+describe("filling in", () => {
+  it("shows each valve with its spec in both units", async () => {
+    open(() => undefined);
+    await reading(1);
+    expect(screen.getAllByText(/0\.22–0\.28 mm/)).toHaveLength(2);
+    expect(screen.getAllByText(/8\.7–11 thou/)).toHaveLength(2);
+    expect(screen.getByText("0 of 2")).toBeTruthy();
+  });
+
+  it("counts a valve as complete with reading, stop and verdict", async () => {
+    open(() => undefined);
+    await userEvent.type(await reading(2), "0,26");
+    const line = within(screen.getByRole("group", { name: "Valve 2" }));
+    expect(line.getByText("10.2 thou")).toBeTruthy();
+    await userEvent.click(line.getByLabelText(/Stop 2/));
+    expect(screen.getByText("0 of 2")).toBeTruthy();
+    await userEvent.click(line.getByLabelText("within"));
+    expect(screen.getByText("1 of 2")).toBeTruthy();
+  });
+
+  it("saves the draft a moment after the last change, once", async () => {
+    const calls = open(() => undefined);
+    await userEvent.type(await reading(1), "0.25");
+    await waitFor(() => expect(calls.some((c) => c.path.endsWith("/draft"))).toBe(true), {
+      timeout: 2000,
+    });
+    const drafts = calls.filter((call) => call.path.endsWith("/draft"));
+    expect(drafts).toHaveLength(1);
+    expect(drafts[0]?.body).toEqual({
+      lines: [{ valve: 1, reading: "0.25", unit: "mm", crank_deg: null, verdict: null }],
+    });
+    await screen.findByText("Saved");
+  });
+
+  it("keeps on the device what the network would not take, and finds it again", async () => {
+    open((call) => (call.path.endsWith("/draft") ? "down" : undefined));
+    await userEvent.type(await reading(1), "0.31");
+    await screen.findByText("Not sent yet; kept on this device", {}, { timeout: 2000 });
+    expect(localStorage.getItem("edrix-draft-7-5")).toContain("0.31");
+  });
+
+  it("prefers what the device kept to an older draft of the server", async () => {
+    const lines = [{ valve: 1, reading: "0.40", unit: "mm", crank_deg: 0, verdict: null }];
+    localStorage.setItem("edrix-draft-7-5", JSON.stringify({ lines, requestKey: "kept-key" }));
+    open(() => undefined, {
+      ...SHEET,
+      draft: [{ ...SHEET.draft[0], ...lines[0], reading: "0.1" }] as never,
+    });
+    expect(((await reading(1)) as HTMLInputElement).value).toBe("0.40");
+  });
+
+  it("takes another angle than the offered stops", async () => {
+    const calls = open(() => undefined);
+    await reading(1);
+    const line = within(screen.getByRole("group", { name: "Valve 1" }));
+    await userEvent.click(line.getByLabelText("Other"));
+    fireEvent.change(line.getByLabelText("Crank degrees for valve 1"), {
+      target: { value: "45.5" },
+    });
+    await waitFor(() => expect(calls.at(-1)?.path).toContain("/draft"), { timeout: 2000 });
+    expect(calls.at(-1)?.body).toMatchObject({ lines: [{ valve: 1, crank_deg: 45.5 }] });
+  });
+});
+
+describe("handing in", () => {
+  const answers: { refuse?: object; status?: number } = {};
+  const hand: Handler = (call) =>
+    call.path.endsWith("/hand-in")
+      ? answers.refuse && !(call.body as { confirmed: boolean }).confirmed
+        ? { status: answers.status ?? 409, body: answers.refuse }
+        : { status: 201, body: RESULT }
+      : undefined;
+
+  it("shows the marks at once, with reasons and what was written", async () => {
+    answers.refuse = undefined as never;
+    open(hand);
+    await userEvent.type(await reading(1), "0.25");
+    await handIn();
+    await screen.findByText("of 6");
+    expect(screen.getByText("No stop given.")).toBeTruthy();
+    expect(screen.getByText("10 thou no stop, no verdict")).toBeTruthy();
+    expect(localStorage.getItem("edrix-draft-7-5")).toBeNull();
+  });
+
+  it("asks about slips, goes back to the first, or hands in as written", async () => {
+    answers.status = 409;
+    answers.refuse = problem(409, "Look once more.", {
+      confirm: true,
+      fields: [{ path: "valve 2.reading", problem: "says 2.5 mm, about ten times too large" }],
+    });
+    const calls = open(hand);
+    await userEvent.type(await reading(2), "2.5");
+    await handIn();
+    await screen.findByText(/about ten times too large/);
+    await userEvent.click(screen.getByRole("button", { name: "Go back and look" }));
+    expect(document.activeElement).toBe(await reading(2));
+    await handIn();
+    await userEvent.click(await screen.findByRole("button", { name: "It is right, hand in" }));
+    await screen.findByText("of 6");
+    const keys = calls
+      .filter((call) => call.path.endsWith("/hand-in"))
+      .map((call) => (call.body as { request_key: string }).request_key);
+    expect(keys).toHaveLength(3);
+    expect(new Set(keys).size).toBe(1);
+  });
+
+  it("marks the faulty field and keeps what was typed", async () => {
+    answers.status = 422;
+    answers.refuse = problem(422, "The sheet was not handed in.", {
+      fields: [{ path: "valve 2.reading", problem: "“x” is not a number" }],
+    });
+    open(hand);
+    await userEvent.type(await reading(2), "x");
+    await handIn();
+    await screen.findByText("“x” is not a number");
+    const field = (await reading(2)) as HTMLInputElement;
+    expect(field.getAttribute("aria-invalid")).toBe("true");
+    expect(field.value).toBe("x");
+    expect(screen.getByText("The sheet was not handed in.")).toBeTruthy();
+  });
+});
+
+describe("the list of sheets", () => {
+  const row = {
+    id: 5,
+    title: "First measuring",
+    class_name: "Class A",
+    stand: "Stand 3",
+    engine: "Pump",
+    set_at: "2026-11-25T08:00:00Z",
+    handed_in_at: null,
+    points: null,
+    out_of: null,
+  };
+
+  it("tells what is to do and what was earned", async () => {
+    serve(() => ({ body: [row, { ...row, id: 6, title: "Second", points: 21, out_of: 24 }] }));
+    show(<WorkPage />);
+    await screen.findByText("to do");
+    expect(screen.getByText("21 / 24")).toBeTruthy();
+  });
+
+  it("is not silent when it is empty", async () => {
+    serve(() => ({ body: [] }));
+    show(<WorkPage />);
+    await screen.findByText("Nothing to do yet");
+  });
+
+  it("says what went wrong, and tries again", async () => {
+    let down = true;
+    serve(() => (down ? { status: 500, body: problem(500, "Our fault.") } : { body: [row] }));
+    show(<WorkPage />);
+    await screen.findByText("Our fault.");
+    down = false;
+    await userEvent.click(screen.getByRole("button", { name: "Try again" }));
+    await screen.findByText("First measuring");
+  });
+});

@@ -1,0 +1,78 @@
+/** Renders a place as the application would: queries, an address, a signed-in person, a server. */
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render } from "@testing-library/react";
+import { type ReactNode, Suspense } from "react";
+import { MemoryRouter, Route, Routes } from "react-router";
+import { vi } from "vitest";
+import { sessionQuery } from "../api/queries";
+import { Boundary } from "../app/Boundary";
+import type { Person } from "../app/session";
+
+export const INES: Person = {
+  id: 7,
+  sign_in_name: "ines.falkner",
+  display_name: "Ines Falkner",
+  may_teach: false,
+  unit: "mm",
+};
+
+export type Call = { method: string; path: string; body: unknown };
+type Answer = { status?: number; body?: unknown };
+export type Handler = (call: Call) => Answer | "down" | undefined;
+
+/** A stand-in for the server; gives the calls it was sent. */
+export function serve(handler: Handler): Call[] {
+  const calls: Call[] = [];
+  vi.stubGlobal("fetch", async (request: Request) => {
+    const text = await request.text();
+    const { pathname, search } = new URL(request.url);
+    const call = {
+      method: request.method,
+      path: pathname + search,
+      body: text === "" ? null : JSON.parse(text),
+    };
+    calls.push(call);
+    const answer = handler(call);
+    if (answer === "down") throw new TypeError("network is down");
+    const { status = 200, body } = answer ?? { status: 404, body: problem(404, "Nothing here.") };
+    return new Response(body === undefined ? null : JSON.stringify(body), {
+      status,
+      headers: { "Content-Type": "application/json" },
+    });
+  });
+  return calls;
+}
+
+export function problem(status: number, detail: string, more: object = {}) {
+  return { status, title: "Problem", detail, fields: [], confirm: false, ...more };
+}
+
+export function newQueries(person: Person | null = INES): QueryClient {
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  queries.setQueryData(sessionQuery.queryKey, { person });
+  return queries;
+}
+
+export function show(
+  element: ReactNode,
+  {
+    path = "/",
+    route = "/",
+    person = INES,
+  }: { path?: string; route?: string; person?: Person } = {},
+) {
+  return render(
+    <QueryClientProvider client={newQueries(person)}>
+      <MemoryRouter initialEntries={[path]}>
+        <Boundary>
+          <Suspense fallback="waiting">
+            <Routes>
+              <Route path={route} element={element} />
+              <Route path="*" element={<p>elsewhere</p>} />
+            </Routes>
+          </Suspense>
+        </Boundary>
+      </MemoryRouter>
+    </QueryClientProvider>,
+  );
+}
