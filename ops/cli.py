@@ -42,7 +42,11 @@ def _parser() -> argparse.ArgumentParser:
         ("serve", "Start Edrix with an empty school of your own.", _serve),
     ):
         sub = add(name, about, command)
-        sub.add_argument("--host", default="127.0.0.1", help="address to listen on")
+        sub.add_argument(
+            "--host",
+            default="127.0.0.1",
+            help="address to listen on; EDRIX_HOSTS names what others call this machine",
+        )
         sub.add_argument("--port", type=int, default=0, help="port (default: first free from 8000)")
     test = add("test", "Run every check: format, types, architecture, tests.", _test)
     test.add_argument("--only", metavar="STEP", action="append", help="one step; see the output")

@@ -87,7 +87,9 @@ def _build_web(packages_digest: str) -> None:
         return
     say("building the front end")
     run(["npm", "run", "--silent", "build"], cwd=WEB)
-    run([PYTHON, "-m", "whitenoise.compress", "--quiet", WEB / "dist"])
+    site = WEB / "dist" / "site"
+    (site / "index.html").replace(WEB / "dist" / "index.html")
+    run([PYTHON, "-m", "whitenoise.compress", "--quiet", site])
     stamp.write_text(digest)
 
 

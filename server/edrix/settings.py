@@ -9,6 +9,7 @@ from psycopg.conninfo import conninfo_to_dict
 
 ROOT = Path(__file__).resolve().parents[2]
 WEB_DIST = ROOT / "web" / "dist"
+"""The built front end: the page as a template, and in site/ what is served as it is."""
 
 
 def _database(url: str) -> dict[str, Any]:
@@ -115,7 +116,7 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = MOST_BODY_BYTES
 
 # The built front end: hashed file names, so they may be kept for ever.
 STATIC_URL = "/static/"
-WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
+WHITENOISE_ROOT = WEB_DIST / "site" if WEB_DIST.is_dir() else None
 WHITENOISE_INDEX_FILE = False
 
 

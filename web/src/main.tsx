@@ -6,6 +6,7 @@ import { BrowserRouter } from "react-router";
 import { ApiProblem } from "./api/client";
 import { sessionQuery } from "./api/queries";
 import { App } from "./app/App";
+import { isLoadFailure } from "./app/feedback";
 import "./app/theme.css";
 import "./app/shell.css";
 
@@ -30,9 +31,9 @@ queries.getMutationCache().config.onError = onProblem;
 const root = document.getElementById("root");
 if (root === null) throw new Error("the page has no #root");
 createRoot(root, {
-  // A refusal of the server is shown as a sentence; only faults of ours belong in the console.
+  // Refusals and a network that is down are shown as sentences; only our faults are logged.
   onCaughtError: (error) => {
-    if (!(error instanceof ApiProblem)) console.error(error);
+    if (!(error instanceof ApiProblem) && !isLoadFailure(error)) console.error(error);
   },
 }).render(
   <StrictMode>

@@ -12,7 +12,7 @@ from edrix.edge import In, user_of
 from edrix.problems import Problem
 
 router = Router(tags=["classes"])
-REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 422: Problem}
+REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
 
 
 class ClassRow(Schema):

@@ -8,14 +8,14 @@ NotAllowedError for the class's students.
 from collections.abc import Collection
 from dataclasses import dataclass
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.db.models import Count, Q, QuerySet
 
 from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.classes.models import Membership, TeachingClass
 from edrix.classes.pasted import Line, read_list
-from edrix.errors import FieldFault, InvalidError, NotAllowedError, NotFoundError
+from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +89,6 @@ def create_class(user: User, name: str) -> Membership:
     return Membership.objects.create(teaching_class=made, user=user, role=Membership.INSTRUCTOR)
 
 
-@transaction.atomic
 def add_students(user: User, class_id: int, pasted: str) -> list[NewStudent]:
     """Adds everybody on a pasted list, or nobody.
 
@@ -100,6 +99,18 @@ def add_students(user: User, class_id: int, pasted: str) -> list[NewStudent]:
     lines = read_list(pasted)
     known = accounts.people_by_sign_in_name(line.sign_in_name or "" for line in lines)
     _refuse_unfit(teaching_class, lines, known)
+    try:
+        with transaction.atomic():
+            return _add(teaching_class, lines, known)
+    except IntegrityError:
+        raise ConflictError(
+            "Nobody was added: somebody else was adding the same names just now. Try again."
+        ) from None
+
+
+def _add(
+    teaching_class: TeachingClass, lines: Collection[Line], known: dict[str, User]
+) -> list[NewStudent]:
     taken = accounts.taken_sign_in_names()
     added = []
     for line in lines:

@@ -1,5 +1,5 @@
 /** Ant Design in our ink: for the places with tables and forms, and only loaded by them. */
-import { App as AntApp, ConfigProvider } from "antd";
+import { ConfigProvider } from "antd";
 import type { ReactNode } from "react";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "";
@@ -36,7 +36,7 @@ export function Toolkit({ children }: { children: ReactNode }) {
         },
       }}
     >
-      <AntApp>{children}</AntApp>
+      {children}
     </ConfigProvider>
   );
 }

@@ -17,7 +17,15 @@ export function Waiting() {
 /** A sentence for any error: the server's own, or that it was our fault. */
 export function sentence(error: unknown): string {
   if (error instanceof ApiProblem) return error.message;
+  if (isLoadFailure(error)) {
+    return "This part of Edrix could not be loaded. Check the network and try again.";
+  }
   return "This page has failed; that is our fault. Reload it, and tell us if it happens again.";
+}
+
+/** A bundle that did not come: the network is down, or a new version has replaced it. */
+export function isLoadFailure(error: unknown): boolean {
+  return error instanceof Error && /module/i.test(error.message) && error.name === "TypeError";
 }
 
 export function Failure({ error, retry }: { error: unknown; retry?: () => void }) {

@@ -30,9 +30,9 @@ export function useSignOut() {
   return useMutation({
     mutationFn: () => unwrap(api.DELETE("/api/session")),
     onSuccess: () => {
-      // Nothing that one person saw stays for the next one at this tablet.
-      queries.clear();
       queries.setQueryData(sessionQuery.queryKey, { person: null });
+      // Nothing that one person saw stays for the next one at this tablet.
+      queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "session" });
     },
   });
 }

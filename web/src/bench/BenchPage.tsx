@@ -26,11 +26,12 @@ export default function BenchPage() {
   const method = search.get("method") ?? "two-stop";
   const unit = useUnit();
   const stops = useRef<number[]>([]);
-  const keys = useRef<HTMLDialogElement>(null);
+  const [keysShown, setKeysShown] = useState(false);
+  const showKeys = useCallback(() => setKeysShown(true), []);
   const setStops = useCallback((stopsDeg: number[]) => {
     stops.current = stopsDeg;
   }, []);
-  useTurningKeys(crank, table, stops, () => keys.current?.showModal());
+  useTurningKeys(crank, table, stops, showKeys);
   useEffect(() => {
     document.title = `${table.engine.name} · Bench · Edrix`;
   }, [table]);
@@ -43,7 +44,7 @@ export default function BenchPage() {
 
   return (
     <div className="bench">
-      <Plate table={table} unit={unit} onKeys={() => keys.current?.showModal()} />
+      <Plate table={table} unit={unit} onKeys={showKeys} />
       <Ribbon table={table} crank={crank} />
       <CrankWheel table={table} crank={crank} />
       <RockerRow table={table} crank={crank} unit={unit} />
@@ -56,7 +57,7 @@ export default function BenchPage() {
         onMethod={chooseMethod}
         onStops={setStops}
       />
-      <KeySheet ref={keys} />
+      <KeySheet open={keysShown} onClose={() => setKeysShown(false)} />
     </div>
   );
 }

@@ -1,12 +1,11 @@
 /** The sheet that lists the keys. */
-import type { Ref } from "react";
+import { Dialog } from "../app/Dialog";
 import { KEYS } from "./useTurningKeys";
 
-export function KeySheet({ ref }: { ref: Ref<HTMLDialogElement> }) {
+export function KeySheet({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
-    <dialog ref={ref} className="card key-sheet" aria-labelledby="keys-title">
-      <h2 id="keys-title">Turning by keys</h2>
-      <dl>
+    <Dialog open={open} title="Turning by keys" onClose={onClose}>
+      <dl className="key-sheet">
         {KEYS.map(([keys, does]) => (
           <div key={keys}>
             <dt className="figures">{keys}</dt>
@@ -14,11 +13,11 @@ export function KeySheet({ ref }: { ref: Ref<HTMLDialogElement> }) {
           </div>
         ))}
       </dl>
-      <form method="dialog">
-        <button type="submit" className="button main">
+      <div className="dialog-ways">
+        <button type="button" className="button main" onClick={onClose}>
           Close
         </button>
-      </form>
-    </dialog>
+      </div>
+    </Dialog>
   );
 }

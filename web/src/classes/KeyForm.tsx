@@ -5,6 +5,7 @@ import { type FormEvent, useState } from "react";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { standsQuery } from "../api/queries";
 import { Badge } from "../app/Badge";
+import { Confirm } from "../app/Dialog";
 import { sentence } from "../app/feedback";
 import { inOtherUnit } from "../app/lengths";
 import { type Unit, useUnit } from "../app/session";
@@ -15,6 +16,7 @@ export function KeyForm({ stand, classId, onClose }: Props) {
   const queries = useQueryClient();
   const [unit, setUnit] = useState<Unit>(useUnit());
   const [gaps, setGaps] = useState<Record<number, string>>({});
+  const [leaving, setLeaving] = useState(false);
   const save = useMutation({
     mutationFn: () =>
       unwrap(
@@ -35,6 +37,8 @@ export function KeyForm({ stand, classId, onClose }: Props) {
     },
   });
   const faults = save.error instanceof ApiProblem ? save.error.fields : [];
+
+  const typed = Object.values(gaps).some((gap) => gap.trim() !== "");
 
   function submit(event: FormEvent) {
     event.preventDefault();
@@ -86,8 +90,18 @@ export function KeyForm({ stand, classId, onClose }: Props) {
         <Button type="primary" htmlType="submit" loading={save.isPending}>
           Save key
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={typed ? () => setLeaving(true) : onClose}>Leave it</Button>
       </div>
+      <Confirm
+        open={leaving}
+        title="Leave this key unsaved?"
+        instead="Go on typing"
+        does="Drop what I typed"
+        onClose={() => setLeaving(false)}
+        onConfirm={onClose}
+      >
+        <p>The gaps that you have typed will be gone.</p>
+      </Confirm>
     </form>
   );
 }

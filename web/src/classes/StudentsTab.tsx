@@ -1,9 +1,10 @@
 /** Students of a class: the list, adding a pasted one, new passcodes. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { App, Button, Input } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { classesQuery, classQuery } from "../api/queries";
+import { Confirm } from "../app/Dialog";
 import { Empty, sentence } from "../app/feedback";
 import { ListTable } from "../app/ListTable";
 
@@ -12,7 +13,7 @@ type NewStudent = Schemas["NewStudentOut"];
 
 export function StudentsTab({ classId, students }: { classId: number; students: Student[] }) {
   const [shown, setShown] = useState<NewStudent[]>([]);
-  const { modal, message } = App.useApp();
+  const [asked, setAsked] = useState<Student | null>(null);
   const reset = useMutation({
     mutationFn: (student: Student) =>
       unwrap(
@@ -21,18 +22,16 @@ export function StudentsTab({ classId, students }: { classId: number; students: 
         }),
       ),
     onSuccess: (fresh) => setShown([fresh]),
-    onError: (error) => message.error(sentence(error)),
+    onSettled: () => setAsked(null),
   });
-  const ask = (student: Student) =>
-    modal.confirm({
-      title: `New passcode for ${student.display_name}?`,
-      content: "The old one ends at once, and so does any session with it.",
-      okText: "Make a new passcode",
-      onOk: () => reset.mutateAsync(student),
-    });
   return (
     <div className="tab">
       {shown.length > 0 && <Passcodes people={shown} onDone={() => setShown([])} />}
+      {reset.isError && (
+        <p className="notice" role="alert">
+          {sentence(reset.error)}
+        </p>
+      )}
       <AddStudents classId={classId} onAdded={setShown} />
       {students.length === 0 ? (
         <Empty title="No students yet">Paste a list above, one name on each line.</Empty>
@@ -50,11 +49,22 @@ export function StudentsTab({ classId, students }: { classId: number; students: 
             {
               title: "Passcode",
               right: true,
-              show: (student) => <Button onClick={() => ask(student)}>New passcode</Button>,
+              show: (student) => <Button onClick={() => setAsked(student)}>New passcode</Button>,
             },
           ]}
         />
       )}
+      <Confirm
+        open={asked !== null}
+        title={`New passcode for ${asked?.display_name ?? ""}?`}
+        instead="Keep the old one"
+        does="Make a new passcode"
+        pending={reset.isPending}
+        onClose={() => setAsked(null)}
+        onConfirm={() => asked && reset.mutate(asked)}
+      >
+        <p>The old passcode ends at once, and so does every session with it.</p>
+      </Confirm>
     </div>
   );
 }

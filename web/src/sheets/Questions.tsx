@@ -1,6 +1,6 @@
 /** The questions before handing in: likely slips and blanks, to be looked at once more. */
-import { useEffect, useRef } from "react";
 import type { Field } from "../api/client";
+import { Confirm } from "../app/Dialog";
 
 type Props = {
   questions: readonly Field[];
@@ -10,29 +10,17 @@ type Props = {
 };
 
 export function Questions({ questions, pending, onBack, onConfirm }: Props) {
-  const dialog = useRef<HTMLDialogElement>(null);
-  const open = questions.length > 0;
-  useEffect(() => {
-    if (open) dialog.current?.showModal();
-    else dialog.current?.close();
-  }, [open]);
-  // Closed before the page goes back to a field: a modal dialog keeps the focus to itself.
-  const back = () => {
-    dialog.current?.close();
-    onBack();
-  };
   return (
-    <dialog
-      ref={dialog}
-      className="card questions"
-      aria-labelledby="questions-title"
-      onCancel={(event) => {
-        event.preventDefault();
-        back();
-      }}
+    <Confirm
+      open={questions.length > 0}
+      title="Once more before you hand in"
+      instead="Go back and look"
+      does={pending ? "Handing in…" : "It is right, hand in"}
+      pending={pending}
+      onClose={onBack}
+      onConfirm={onConfirm}
     >
-      <h2 id="questions-title">Once more before you hand in</h2>
-      <ul>
+      <ul className="questions">
         {questions.map((question) => (
           <li key={question.path}>
             <b>{question.path.split(".")[0]?.replace("valve", "Valve")}</b> {question.problem}
@@ -40,14 +28,6 @@ export function Questions({ questions, pending, onBack, onConfirm }: Props) {
         ))}
       </ul>
       <p className="soft">A sheet is handed in once. It can't be changed afterwards.</p>
-      <div className="ways">
-        <button type="button" className="button main" onClick={back}>
-          Go back and look
-        </button>
-        <button type="button" className="button" disabled={pending} onClick={onConfirm}>
-          {pending ? "Handing in…" : "It is right, hand in"}
-        </button>
-      </div>
-    </dialog>
+    </Confirm>
   );
 }

@@ -1,6 +1,7 @@
 /** One reading sheet: filled in by a student, questioned, handed in once; then its marks. */
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
 import { ApiProblem, api, type Field, type Schemas, unwrap } from "../api/client";
 import { sheetQuery, workQuery } from "../api/queries";
@@ -151,7 +152,8 @@ function Filling({ sheet }: { sheet: Sheet }) {
         pending={handIn.isPending}
         onBack={() => {
           const first = questions[0];
-          setQuestions([]);
+          // The dialog is shut before a field gets the focus: open, it would keep it.
+          flushSync(() => setQuestions([]));
           if (first) focusValve(form.current, first.path);
         }}
         onConfirm={() => handIn.mutate(true)}

@@ -1,0 +1,101 @@
+"""An instructor's day: the board fills by itself, slips are caught, nothing is lost."""
+
+import re
+
+from playwright.sync_api import expect
+
+from ops.browser import sign_in
+
+
+def fill(page, reading, verdict):
+    for valve in range(1, 9):
+        line = page.get_by_role("group", name=f"Valve {valve}", exact=True)
+        line.get_by_label(f"Reading of valve {valve}").fill(reading)
+        line.get_by_text("Stop 1 0°").click()
+        line.get_by_text(verdict, exact=True).click()
+
+
+def test_the_board_follows_a_student_without_a_reload(page_as):
+    board = page_as("tove", "/board/1")
+    row = board.get_by_role("row").filter(has_text="Pim Ostrander")
+    expect(row).to_contain_text("not begun")
+    student = page_as("pim.ostrander", "/sheet/1", phone=True)
+    student.get_by_label("Reading of valve 1").fill("0.33")
+    expect(row).to_contain_text("measuring, 1 of 8 valves", timeout=12_000)
+    fill(student, "0.33", "within")
+    student.get_by_role("button", name="Hand in").click()
+    expect(student.get_by_text("of 24")).to_be_visible()
+    expect(row).to_contain_text(re.compile(r"\d+/24"), timeout=12_000)
+
+
+def test_a_new_passcode_ends_the_old_session(page_as, open_page):
+    student = page_as("suvi.arnholt", "/work")
+    tove = page_as("tove", "/classes/1/students")
+    row = tove.get_by_role("row").filter(has_text="Suvi Arnholt")
+    row.get_by_role("button", name="New passcode").click()
+    tove.get_by_role("button", name="Make a new passcode").click()
+    codes = tove.get_by_role("region", name="Passcodes").get_by_role("cell")
+    fresh = codes.last.inner_text()
+    # Noticed at the next thing that the student does.
+    student.get_by_role("link", name="Engines").click()
+    expect(student.get_by_role("button", name="Sign in")).to_be_visible()
+    again = open_page("/")
+    sign_in(again, "suvi.arnholt", fresh)
+    expect(again.get_by_role("heading", name="My sheets")).to_be_visible()
+
+
+def test_a_key_half_typed_is_not_left_without_asking(page_as):
+    page = page_as("tove", "/classes/1/stands")
+    page.get_by_role("button", name="Measure anew").click()
+    page.get_by_label("Gap of valve 2").fill("0.27")
+    page.get_by_role("button", name="Leave it", exact=True).click()
+    page.get_by_role("button", name="Go on typing").click()
+    expect(page.get_by_label("Gap of valve 2")).to_have_value("0.27")
+    page.get_by_role("button", name="Leave it", exact=True).click()
+    page.get_by_role("button", name="Drop what I typed").click()
+    expect(page.get_by_text("Key 1,")).to_be_visible()
+
+
+def test_a_form_that_is_not_filled_in_says_so(page_as):
+    page = page_as("tove", "/classes/1/sheets")
+    page.get_by_role("button", name="Set this sheet").click()
+    expect(page.get_by_text("Give the sheet a title")).to_be_visible()
+    expect(page.get_by_text("Choose a stand")).to_be_visible()
+    page.get_by_label("Title").fill("Wide open")
+    page.get_by_label("Stand", exact=True).click()
+    page.get_by_title("Stand 3, Tarnholt P4 fire pump").click()
+    page.get_by_label("Readings count within").fill("5")
+    page.get_by_role("button", name="Set this sheet").click()
+    expect(page.get_by_role("alert").last).to_contain_text("give more than 0 and at most 1 mm")
+    expect(page.get_by_label("Title")).to_have_value("Wide open")
+
+
+def test_signing_out_leaves_nothing_behind(page_as):
+    page = page_as("tove", "/classes/1/stands")
+    page.get_by_text("Key 1,").wait_for()
+    page.get_by_role("button", name="Sign out").click()
+    expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("Key 1,")).to_have_count(0)
+    expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+
+
+def test_a_student_turns_the_engine_of_the_sheet(page_as):
+    page = page_as("leena.varga.moor", "/sheet/1")
+    page.get_by_role("link", name="Bench", exact=True).click()
+    expect(page.get_by_role("heading", name="Tarnholt P4 fire pump")).to_be_visible()
+    expect(page.get_by_test_id("may-set")).to_have_text("1 2 3 5")
+    page.get_by_role("button", name=re.compile("Stop 2")).click()
+    expect(page.get_by_test_id("may-set")).to_have_text("4 6 7 8")
+
+
+def test_the_server_gone_and_back(page_as):
+    page = page_as("tove", "/engines")
+    page.get_by_role("link", name="Classes").click()
+    page.get_by_text("Pump crew, spring intake").wait_for()
+    page.context.set_offline(True)
+    page.get_by_text("Pump crew, spring intake").click()
+    expect(page.get_by_role("alert")).to_be_visible(timeout=15_000)
+    page.context.set_offline(False)
+    page.get_by_role("button", name="Try again").click()
+    expect(page.get_by_label("Add students")).to_be_visible()
