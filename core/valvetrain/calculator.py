@@ -16,7 +16,7 @@ from typing import Any, NoReturn
 
 from valvetrain import units
 from valvetrain.angles import typed_crank_deg
-from valvetrain.document import parse_json
+from valvetrain.document import DocumentError, parse_json
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine, remarks
 from valvetrain.errors import RefusedError
@@ -50,8 +50,7 @@ def main(arguments: list[str]) -> int:
 def answer_check(options: argparse.Namespace) -> dict[str, Any]:
     from valvetrain.suspicions import suspicions
 
-    document = _document(options.engine)
-    engine = read_engine(document)
+    document, engine = _read(options.engine)
     return {"ok": True, "warnings": [*remarks(document), *suspicions(engine)]}
 
 
@@ -237,11 +236,20 @@ def _number(text: str) -> float:
 
 
 def _engine(source: str) -> Engine:
-    return read_engine(_document(source))
+    return _read(source)[1]
 
 
-def _document(source: str) -> Any:
+def _read(source: str) -> tuple[Any, Engine]:
+    """The document and the engine in it; whatever is wrong is told with the file's name."""
     name = "standard input" if source == "-" else source
+    try:
+        document = parse_json(_text(source, name))
+        return document, read_engine(document)
+    except DocumentError as refusal:
+        raise CalculatorError(f"{name}: {refusal}") from None
+
+
+def _text(source: str, name: str) -> str:
     try:
         if source == "-":
             raw = sys.stdin.buffer.read(MOST_FILE_BYTES + 1)
@@ -254,7 +262,7 @@ def _document(source: str) -> Any:
     if len(raw) > MOST_FILE_BYTES:
         raise CalculatorError(f"{name}: is larger than 2 MB; an engine file is a few kB")
     try:
-        return parse_json(raw.decode("utf-8-sig"))
+        return raw.decode("utf-8-sig")
     except UnicodeDecodeError as fault:
         raise CalculatorError(
             f"{name}: is not UTF-8 text (byte {fault.start}); save it as UTF-8"

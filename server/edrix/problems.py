@@ -113,6 +113,13 @@ OUR_FAULT = (
 )
 
 
+def method_problem(method: str, allowed: str) -> HttpResponse:
+    sentence = f"This address does not take {method}; it takes {allowed}."
+    response = problem_response(405, sentence)
+    response["Allow"] = allowed
+    return response
+
+
 def csrf_failure(_request: HttpRequest, reason: str = "") -> HttpResponse:
     sentence = "This page is out of date, so the request was refused for safety; reload it."
     return problem_response(403, sentence)
@@ -130,8 +137,31 @@ def server_error(_request: HttpRequest) -> HttpResponse:
     return problem_response(500, OUR_FAULT)
 
 
+WORDS = {
+    "missing": "is missing",
+    "extra_forbidden": "is not known here; leave it out",
+    "string_type": "give a text",
+    "string_too_long": "give at most {max_length} characters",
+    "string_too_short": "give at least {min_length} characters",
+    "too_long": "give at most {max_length} entries",
+    "list_type": "give a list",
+    "bool_parsing": "give true or false",
+    "bool_type": "give true or false",
+    "int_parsing": "give a whole number",
+    "int_type": "give a whole number",
+    "int_from_float": "give a whole number",
+    "float_parsing": "give a number",
+    "float_type": "give a number",
+    "finite_number": "give a finite number",
+    "less_than_equal": "give at most {le:g}",
+    "greater_than_equal": "give at least {ge:g}",
+}
+"""What would be right, for the kinds of error that pydantic finds at the edge."""
+
+
 def _field_fault(error: dict[str, Any]) -> FieldFault:
     """pydantic's error in our words: the path without the part that names the parameter."""
     path = ".".join(str(step) for step in error["loc"][2:]) or str(error["loc"][-1])
-    message = str(error["msg"]).removeprefix("Value error, ")
-    return FieldFault(path, message[:1].lower() + message[1:])
+    own = str(error["msg"]).removeprefix("Value error, ")
+    words = WORDS.get(error["type"], own[:1].lower() + own[1:])
+    return FieldFault(path, words.format(**error.get("ctx", {})))

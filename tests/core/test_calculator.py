@@ -136,7 +136,7 @@ def test_wrong_input_is_one_line_and_status_2(capsys, engine_path, arguments, sa
 @pytest.mark.parametrize(
     ("content", "says"),
     [
-        (b"{", "$: is not JSON"),
+        (b"{", "bad.json: $: is not JSON"),
         (b"\xff\xfe", "is not UTF-8 text"),
         (b"[]", "$: is []; give an object"),
         (b" " * 2_000_001, "is larger than 2 MB"),

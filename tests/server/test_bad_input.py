@@ -119,9 +119,9 @@ def test_an_existing_student_joins_another_class(school, browsers):
         ({"crank_deg": 1e9}, "valve 1.stop", "give crank degrees, 0 up to 720"),
         ({"valve": 99}, "valve 99.valve", "this engine has no such valve"),
         ({"valve": 2}, "valve 2", "stands twice on the sheet"),
-        ({"crank_deg": "north"}, "lines.0.crank_deg", "valid number"),
-        ({"reading": "x" * 41}, "lines.0.reading", "at most 40 characters"),
-        ({"colour": "red"}, "lines.0.colour", "not permitted"),
+        ({"crank_deg": "north"}, "lines.0.crank_deg", "give a number"),
+        ({"reading": "x" * 41}, "lines.0.reading", "give at most 40 characters"),
+        ({"colour": "red"}, "lines.0.colour", "is not known here; leave it out"),
         ({"reading": "0.2\x005"}, "lines", "NUL character"),
     ],
 )
@@ -210,11 +210,11 @@ def test_a_stand_without_a_key_sets_no_sheet(school, browsers):
     ("query", "status", "says"),
     [
         ("method=by-ear", 422, "by-ear"),
-        ("method=two-stop&start_deg=1e9", 422, "start_deg"),
-        ("method=two-stop&start_deg=nan", 422, "start_deg: input should be"),
+        ("method=two-stop&start_deg=1e9", 422, "start_deg: give at most 100000"),
+        ("method=two-stop&start_deg=nan", 422, "start_deg: give a"),
         ("method=two-stop&direction=up", 422, "give running or reverse"),
         ("method=two-stop&version=99", 404, "There is no engine"),
-        ("", 422, "method"),
+        ("", 422, "method: is missing"),
     ],
 )
 def test_bad_routes(school, browsers, query, status, says):
@@ -258,3 +258,9 @@ def test_a_new_school_gets_its_first_account_once(db, capsys):
     call_command("first_account", "unused")
     assert capsys.readouterr().out == ""
     assert User.objects.get().may_teach
+
+
+def test_a_method_that_an_address_does_not_take(school, browsers):
+    answer = browsers["instructor"].send("PATCH", "/api/classes", {})
+    assert answer.status_code == 405
+    assert answer.json()["detail"] == "This address does not take PATCH; it takes GET, POST."

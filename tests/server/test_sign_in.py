@@ -51,6 +51,17 @@ def test_a_new_passcode_signs_the_student_out(school, browsers):
     assert Browser().sign_in("ines.falkner", fresh["passcode"]).status_code == 200
 
 
+def test_only_the_class_that_made_an_account_gives_its_passcode(school, browsers):
+    from edrix.classes import services as classes
+
+    classes.add_students(school.rolf, school.class_b, "Ines, ines.falkner")
+    path = f"/api/classes/{school.class_b}/students/{school.ines.id}/passcode"
+    refused = browsers["other instructor"].send("POST", path)
+    assert refused.status_code == 403
+    assert "This account was made in Class A" in refused.json()["detail"]
+    assert browsers["student"].get("/api/work").status_code == 200
+
+
 def test_teachers_who_are_students_elsewhere_keep_their_passcode(school, browsers):
     from edrix.classes.models import Membership
 

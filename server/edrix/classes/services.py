@@ -129,13 +129,23 @@ def _add(
 
 
 def reset_passcode(user: User, class_id: int, student_id: int) -> NewStudent:
-    """A new passcode for a student of this class; signs that student out everywhere."""
+    """A new passcode for a student of this class; signs that student out everywhere.
+
+    Only by instructors of the class that made the account: otherwise adding somebody's
+    student to a class of one's own would be a way to sign in as them.
+    """
     require_instructor(user, class_id)
     student = students_of(class_id).filter(id=student_id).first()
     if student is None:
         raise NotFoundError("There is no such student in this class.")
     if student.may_teach:
         raise NotAllowedError("This person also teaches; they keep their own passcode.")
+    home = Membership.objects.filter(user=student).select_related("teaching_class").earliest("id")
+    if home.teaching_class_id != class_id:
+        raise NotAllowedError(
+            f"This account was made in {home.teaching_class.name}; an instructor of that class "
+            "gives the new passcode."
+        )
     passcode = accounts.give_new_passcode(student.id)
     return NewStudent(student.id, student.display_name, student.sign_in_name, passcode)
 
