@@ -4,9 +4,9 @@ It says what a schema can say: fields, types, ranges. Relations between fields (
 order is a permutation, intervals add up to 720, ...) are the reader's.
 """
 
-from typing import Any
+from typing import Any, get_args
 
-from valvetrain.engine import Role
+from valvetrain.engine import Layout, Role
 from valvetrain.engine_file.fields import (
     EVENT_FIELDS,
     FORMAT,
@@ -36,74 +36,86 @@ def engine_schema() -> Schema:
         "properties": {
             "format": {"const": FORMAT},
             "name": _text(200),
-            "cylinders": _whole(1, MOST_CYLINDERS),
-            "layout": {"enum": ["single", "inline", "parallel-twin", "vee", "flat", "other"]},
-            "banks": _list(_list(_whole(1, MOST_CYLINDERS), MOST_CYLINDERS), MOST_CYLINDERS),
-            "firing_order": _list(_whole(1, MOST_CYLINDERS), MOST_CYLINDERS),
-            "firing_intervals_deg": _list(_number(0, 720), MOST_CYLINDERS),
-            "rotation": {"enum": ["clockwise", "counterclockwise"]},
-            "turning": _object(
-                [],
-                reverse_allowed={"type": "boolean"},
-                backlash_deg=_number(0, 90),
-                **{"with": _text(200)},
-            ),
-            "geometry": _object(
-                ["stroke_mm", "rod_mm"],
-                bore_mm=_above(0, 5000),
-                stroke_mm=_above(0, 5000),
-                rod_mm=_above(0, 20000),
-            ),
-            "timing": _object([], **{role.value: _events(role) for role in Role}),
-            "lift_mm": _object([], **{role.value: _above(0, 200) for role in Role}),
-            "ramp_deg": _number(0, 180),
-            "valves": _list(
-                _object(
-                    ["number", "cylinder", "role"],
-                    number=_whole(1, 9999),
-                    cylinder=_whole(1, MOST_CYLINDERS),
-                    role=_role(),
-                ),
-                MOST_VALVES,
-            )
-            | {"minItems": 1},
-            "clearance": _object(
-                ["unit"],
-                unit={"enum": ["mm", "thou"]},
-                engine={"enum": ["cold", "hot"]},
-                **{role.value: _spread() for role in Role},
-            ),
-            "adjuster": {
-                "anyOf": [_adjuster(), _object([], **{role.value: _adjuster() for role in Role})]
-            },
-            "decompressor": _object(
-                ["role", "opens_cycle_deg", "closes_cycle_deg", "lift_mm"],
-                role=_role(),
-                opens_cycle_deg=_number(-720, 1440),
-                closes_cycle_deg=_number(-720, 1440),
-                lift_mm=_above(0, 50),
-            ),
-            "marks": _list(
-                _object(
-                    ["on", "label", "deg", "means"],
-                    on={"enum": ["crank", "cam"]},
-                    label=_text(40),
-                    deg=_number(0, 720),
-                    means={"enum": ["tdc", "ignition", "pair", "pin", "other"]},
-                ),
-                200,
-            ),
-            "maker_chart": _list(
-                _object(
-                    ["crank_deg", "set"],
-                    crank_deg=_number(-720, 1440),
-                    set=_list(_whole(1, 9999), MOST_VALVES),
-                ),
-                100,
-            ),
+            **_cylinder_fields(),
+            **_valve_gear_fields(),
+            **_place_fields(),
             "notes": {"type": "string", "maxLength": MOST_NOTES},
         },
     }
+
+
+def _cylinder_fields() -> dict[str, Schema]:
+    """How the cylinders lie, fire and are turned."""
+    cylinder = _whole(1, MOST_CYLINDERS)
+    return {
+        "cylinders": cylinder,
+        "layout": {"enum": list(get_args(Layout))},
+        "banks": _list(_list(cylinder, MOST_CYLINDERS), MOST_CYLINDERS),
+        "firing_order": _list(cylinder, MOST_CYLINDERS),
+        "firing_intervals_deg": _list(_number(0, 720), MOST_CYLINDERS),
+        "rotation": {"enum": ["clockwise", "counterclockwise"]},
+        "turning": _object(
+            [],
+            reverse_allowed={"type": "boolean"},
+            backlash_deg=_number(0, 90),
+            **{"with": _text(200)},
+        ),
+        "geometry": _object(
+            ["stroke_mm", "rod_mm"],
+            bore_mm=_above(0, 5000),
+            stroke_mm=_above(0, 5000),
+            rod_mm=_above(0, 20000),
+        ),
+    }
+
+
+def _valve_gear_fields() -> dict[str, Schema]:
+    """Valves, and what is given for each role of theirs."""
+    valve = _object(
+        ["number", "cylinder", "role"],
+        number=_whole(1, 9999),
+        cylinder=_whole(1, MOST_CYLINDERS),
+        role=_role(),
+    )
+    return {
+        "timing": _object([], **{role.value: _events(role) for role in Role}),
+        "lift_mm": _object([], **{role.value: _above(0, 200) for role in Role}),
+        "ramp_deg": _number(0, 180),
+        "valves": _list(valve, MOST_VALVES) | {"minItems": 1},
+        "clearance": _object(
+            ["unit"],
+            unit={"enum": ["mm", "thou"]},
+            engine={"enum": ["cold", "hot"]},
+            **{role.value: _spread() for role in Role},
+        ),
+        "adjuster": {
+            "anyOf": [_adjuster(), _object([], **{role.value: _adjuster() for role in Role})]
+        },
+        "decompressor": _object(
+            ["role", "opens_cycle_deg", "closes_cycle_deg", "lift_mm"],
+            role=_role(),
+            opens_cycle_deg=_number(-720, 1440),
+            closes_cycle_deg=_number(-720, 1440),
+            lift_mm=_above(0, 50),
+        ),
+    }
+
+
+def _place_fields() -> dict[str, Schema]:
+    """What helps to find a place: marks, and the maker's own chart."""
+    mark = _object(
+        ["on", "label", "deg", "means"],
+        on={"enum": ["crank", "cam"]},
+        label=_text(40),
+        deg=_number(0, 720),
+        means={"enum": ["tdc", "ignition", "pair", "pin", "other"]},
+    )
+    stop = _object(
+        ["crank_deg", "set"],
+        crank_deg=_number(-720, 1440),
+        set=_list(_whole(1, 9999), MOST_VALVES),
+    )
+    return {"marks": _list(mark, 200), "maker_chart": _list(stop, 100)}
 
 
 def _object(required: list[str] | None = None, /, **properties: Schema) -> Schema:

@@ -3,6 +3,7 @@ import { useRef } from "react";
 import { type Crank, usePaint, useTold } from "./crank";
 import { onCircle, ticks } from "./geometry";
 import { CYCLE_DEG, cylinderOf, type Table } from "./lookup";
+import "./wheel.css";
 
 const SIZE = 240;
 const C = SIZE / 2;

@@ -5,6 +5,7 @@ import { type Crank, usePaint, useTold } from "./crank";
 import { liftArea, stateStrips, strokePieces } from "./geometry";
 import { CYCLE_DEG, cycleDeg, cylinderOf, segmentAt, type Table } from "./lookup";
 import { useWidth } from "./useWidth";
+import "./ribbon.css";
 
 const TOP = 22;
 const BOTTOM = 36;

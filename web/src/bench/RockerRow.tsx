@@ -7,6 +7,7 @@ import { type Crank, usePaint } from "./crank";
 import { cylinderRuns, rowsOf } from "./geometry";
 import { type Table, type Valve, valveNow } from "./lookup";
 import { useWidth } from "./useWidth";
+import "./rockers.css";
 
 const LEAST_PX = 56;
 const TRAVEL_PX = 17;

@@ -7,6 +7,7 @@ import { Failure } from "../app/feedback";
 import { degrees } from "../app/lengths";
 import { SCHOOLS } from "../routecard/schools";
 import { type Crank, useTold } from "./crank";
+import "./route-strip.css";
 
 type Props = {
   engineId: number;

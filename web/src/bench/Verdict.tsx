@@ -1,6 +1,7 @@
 /** The verdict: which valves may be set here, and why the others may not. */
 import { type Crank, useTold } from "./crank";
 import { type Line, type Table, verdict } from "./lookup";
+import "./verdict.css";
 
 export function Verdict({ table, crank }: { table: Table; crank: Crank }) {
   const told = useTold(crank, (deg) => JSON.stringify(verdict(table, deg)));
