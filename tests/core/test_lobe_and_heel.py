@@ -1,5 +1,7 @@
 """Lift, gap, heel and margin: the definitions of docs/engine-file.md, and physical sense."""
 
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -132,6 +134,16 @@ def test_a_decompressor_that_touches_the_lobe_widens_it():
     engine = engine_firing([1], decompressor=bump)
     (arc,) = off_heel_arcs(engine, Role.EXHAUST)
     assert (arc.from_deg, arc.to_deg) == (116, 420)
+
+
+@pytest.mark.parametrize("degrees", [0, 30, 60, 90, 120, 180, 240, 300])
+def test_piston_height_against_the_textbook(four, degrees):
+    # Heywood, Internal Combustion Engine Fundamentals (1988), section 2.1: the distance of the
+    # pin from the crank axis is s = a cos t + (l^2 - a^2 sin^2 t)^(1/2). Cited from memory.
+    a, rod, t = 33.0, 110.0, math.radians(degrees)
+    s = a * math.cos(t) + math.sqrt(rod**2 - a**2 * math.sin(t) ** 2)
+    here = float(piston_from_tdc_mm(four.geometry, degrees))
+    assert here == pytest.approx(a + rod - s, abs=1e-9)
 
 
 def test_piston_height_against_the_numeric_slider_crank(four):

@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from django.db import IntegrityError, connections
+from django.db.models import ProtectedError
 
 from edrix.errors import ConflictError
 from edrix.sheets import services as sheets
@@ -116,6 +117,18 @@ def test_the_database_itself_refuses_a_valve_twice(school):
     Reading.objects.create(hand_in=made, valve=1, unit="mm")
     with pytest.raises(IntegrityError, match="reading_valve_once"):
         Reading.objects.create(hand_in=made, valve=1, unit="mm")
+
+
+@pytest.mark.parametrize("kept", ["teaching_class", "stand", "key"])
+def test_what_a_sheet_rests_on_cannot_be_deleted(school, kept):
+    with pytest.raises(ProtectedError):
+        getattr(school.sheet, kept).delete()
+
+
+def test_a_hand_in_with_its_record_cannot_be_deleted(school, browsers):
+    post(browsers, school)
+    with pytest.raises(ProtectedError):
+        HandIn.objects.get().delete()
 
 
 def test_a_draft_keeps_what_was_typed_even_if_wrong(school, browsers):

@@ -68,7 +68,7 @@ class HandIn(models.Model):
 
 
 class Reading(models.Model):
-    hand_in = models.ForeignKey(HandIn, models.CASCADE, related_name="readings")
+    hand_in = models.ForeignKey(HandIn, models.PROTECT, related_name="readings")
     valve = models.PositiveIntegerField()
     typed = models.CharField(max_length=40, blank=True)
     unit = models.CharField(max_length=4)
@@ -96,7 +96,7 @@ class Reading(models.Model):
 class Marking(models.Model):
     """What the core made of a hand-in, with the version of its rules. Made anew, never edited."""
 
-    hand_in = models.ForeignKey(HandIn, models.CASCADE, related_name="markings")
+    hand_in = models.ForeignKey(HandIn, models.PROTECT, related_name="markings")
     rules_version = models.CharField(max_length=40)
     points = models.PositiveIntegerField()
     out_of = models.PositiveIntegerField()

@@ -43,7 +43,7 @@ class Key(models.Model):
 
 
 class KeyGap(models.Model):
-    key = models.ForeignKey(Key, models.CASCADE, related_name="gaps")
+    key = models.ForeignKey(Key, models.PROTECT, related_name="gaps")
     valve = models.PositiveIntegerField()
     typed = models.CharField(max_length=40)
     unit = models.CharField(max_length=4)

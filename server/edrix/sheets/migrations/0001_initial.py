@@ -34,7 +34,7 @@ class Migration(migrations.Migration):
                 ('out_of', models.PositiveIntegerField()),
                 ('valves', models.JSONField()),
                 ('made_at', models.DateTimeField(auto_now_add=True)),
-                ('hand_in', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='markings', to='sheets.handin')),
+                ('hand_in', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='markings', to='sheets.handin')),
             ],
         ),
         migrations.CreateModel(
@@ -76,7 +76,7 @@ class Migration(migrations.Migration):
                 ('reading_mm', models.DecimalField(decimal_places=4, max_digits=9, null=True)),
                 ('crank_deg', models.FloatField(null=True)),
                 ('verdict', models.CharField(blank=True, max_length=6)),
-                ('hand_in', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='readings', to='sheets.handin')),
+                ('hand_in', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='readings', to='sheets.handin')),
             ],
             options={
                 'constraints': [models.UniqueConstraint(fields=('hand_in', 'valve'), name='reading_valve_once'), models.CheckConstraint(condition=models.Q(('reading_mm__isnull', True), ('reading_mm__gte', 0), _connector='OR'), name='reading_not_negative'), models.CheckConstraint(condition=models.Q(('verdict__in', ['', 'tight', 'within', 'loose'])), name='reading_verdict_known')],

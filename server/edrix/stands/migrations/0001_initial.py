@@ -44,7 +44,7 @@ class Migration(migrations.Migration):
                 ('typed', models.CharField(max_length=40)),
                 ('unit', models.CharField(max_length=4)),
                 ('gap_mm', models.DecimalField(decimal_places=4, max_digits=9)),
-                ('key', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='gaps', to='stands.key')),
+                ('key', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='gaps', to='stands.key')),
             ],
             options={
                 'constraints': [models.UniqueConstraint(fields=('key', 'valve'), name='key_valve_once'), models.CheckConstraint(condition=models.Q(('gap_mm__gte', 0)), name='key_gap_not_negative'), models.CheckConstraint(condition=models.Q(('unit__in', ['mm', 'thou'])), name='key_unit_known')],
