@@ -114,9 +114,10 @@ OUR_FAULT = (
 
 
 def method_problem(method: str, allowed: str) -> HttpResponse:
-    sentence = f"This address does not take {method}; it takes {allowed}."
-    response = problem_response(405, sentence)
-    response["Allow"] = allowed
+    # Django gives them in the order of a set, which is another one in every process.
+    methods = ", ".join(sorted(word.strip() for word in allowed.split(",")))
+    response = problem_response(405, f"This address does not take {method}; it takes {methods}.")
+    response["Allow"] = methods
     return response
 
 

@@ -2,25 +2,58 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import NamedTuple
 
 from valvetrain.angles import SAME_ANGLE_DEG, ahead_deg, apart_deg, normalise_deg
 from valvetrain.engine import Engine
 from valvetrain.heel import valve_margin_deg
-from valvetrain.sequences import each_cylinder, opposite_valve, two_stop
+from valvetrain.sequences import (
+    companion_overlap,
+    each_cylinder,
+    fewest,
+    lobe_away,
+    maker_chart,
+    opening_closing,
+    opposite_valve,
+    pair_marks,
+    two_stop,
+)
 from valvetrain.sequences.check import check_stops, off_heel_sentence
-from valvetrain.sequences.constant_sum import sum_rule
 from valvetrain.sequences.plan import Plan, Proposal, Route, Stop, UnknownMethodError
 from valvetrain.sequences.recognise import marks_at
 
-_SCHOOLS: dict[str, Callable[[Engine], tuple[Proposal, ...]]] = {
-    each_cylinder.METHOD: each_cylinder.propose,
-    two_stop.METHOD: two_stop.propose,
-    opposite_valve.METHOD: opposite_valve.propose,
+Propose = Callable[[Engine, Route], tuple[Proposal, ...]]
+
+
+def _nothing_to_say(_engine: Engine) -> tuple[str, ...]:
+    return ()
+
+
+class School(NamedTuple):
+    propose: Propose
+    remarks: Callable[[Engine], tuple[str, ...]] = _nothing_to_say
+    """What this school needs that this engine does not have, in sentences."""
+    keeps_empty_stops: bool = False
+    """Its stops are fixed places: they are visited even if nothing may be set there."""
+
+
+def _always(propose: Callable[[Engine], tuple[Proposal, ...]]) -> Propose:
+    """A school that says the same whatever the start, direction and margin."""
+    return lambda engine, _route: propose(engine)
+
+
+_SCHOOLS = {
+    each_cylinder.METHOD: School(_always(each_cylinder.propose), keeps_empty_stops=True),
+    two_stop.METHOD: School(_always(two_stop.propose), keeps_empty_stops=True),
+    companion_overlap.METHOD: School(_always(companion_overlap.propose), companion_overlap.remarks),
+    pair_marks.METHOD: School(_always(pair_marks.propose), pair_marks.remarks),
+    opposite_valve.METHOD: School(_always(opposite_valve.propose), opposite_valve.remarks),
+    opening_closing.METHOD: School(_always(opening_closing.propose), opening_closing.remarks),
+    lobe_away.METHOD: School(_always(lobe_away.propose)),
+    maker_chart.METHOD: School(_always(maker_chart.propose), maker_chart.remarks),
+    fewest.METHOD: School(fewest.propose_fewest),
 }
 METHODS = tuple(_SCHOOLS)
-
-_KEEPS_EMPTY_STOPS = {each_cylinder.METHOD, two_stop.METHOD}
-"""Schools whose stops are fixed places: they are visited even if nothing may be set there."""
 
 
 def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
@@ -33,9 +66,10 @@ def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
         raise UnknownMethodError(method, METHODS)
     route = route or Route()
     route = replace(route, start_deg=normalise_deg(route.start_deg))
-    warnings = list(_remarks(engine, method, route))
+    school = _SCHOOLS[method]
+    warnings = [*_one_way(engine, route), *school.remarks(engine)]
     kept: list[Proposal] = []
-    for proposal in _SCHOOLS[method](engine):
+    for proposal in school.propose(engine, route):
         if route.marks_only and not marks_at(engine, proposal.crank_deg):
             warnings.append(
                 f"No mark lines up at {proposal.crank_deg:g}°, so there is no stop there."
@@ -43,7 +77,7 @@ def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
             continue
         usable, said = _sift(engine, proposal, route.min_margin_deg)
         warnings += said
-        if usable.valves or method in _KEEPS_EMPTY_STOPS:
+        if usable.valves or school.keeps_empty_stops:
             kept.append(usable)
     stops = _in_turning_order(engine, _joined(kept), route)
     verdict = check_stops(
@@ -60,18 +94,13 @@ def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
     )
 
 
-def _remarks(engine: Engine, method: str, route: Route) -> tuple[str, ...]:
-    said = []
-    if route.direction == "reverse" and not engine.turning.reverse_allowed:
-        said.append(
-            "This engine may be turned in the running direction only; "
-            "a plan in reverse is for looking at, not for turning."
-        )
-    if method == opposite_valve.METHOD:
-        rule = sum_rule(engine)
-        if not rule.holds:
-            said.append(rule.reason)
-    return tuple(said)
+def _one_way(engine: Engine, route: Route) -> tuple[str, ...]:
+    if route.direction == "running" or engine.turning.reverse_allowed:
+        return ()
+    return (
+        "This engine may be turned in the running direction only; "
+        "a plan in reverse is for looking at, not for turning.",
+    )
 
 
 def _sift(engine: Engine, proposal: Proposal, min_margin_deg: float) -> tuple[Proposal, list[str]]:

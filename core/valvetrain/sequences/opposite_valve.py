@@ -27,3 +27,8 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
             )
         )
     return tuple(proposals)
+
+
+def remarks(engine: Engine) -> tuple[str, ...]:
+    rule = sum_rule(engine)
+    return () if rule.holds else (rule.reason,)

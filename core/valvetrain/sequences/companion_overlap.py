@@ -1,0 +1,49 @@
+"""School: rock a cylinder in overlap, and set the valves of its companion.
+
+A person finds the overlap by rocking between "exhaust just shut" and "intake just opening",
+which is the overlap's centre. That is seldom exactly the companion's TDC; by how much it
+differs is said with the stop.
+"""
+
+from valvetrain.angles import OVERLAP_TDC_DEG, SAME_ANGLE_DEG, ahead_deg
+from valvetrain.engine import Engine
+from valvetrain.overlap import overlap_of
+from valvetrain.sequences.plan import Proposal
+
+METHOD = "companion-overlap"
+
+
+def propose(engine: Engine) -> tuple[Proposal, ...]:
+    """One proposal for each cylinder whose companion has an overlap to rock in."""
+    proposals = []
+    for cylinder in engine.firing_order:
+        companion = engine.companion(cylinder)
+        centre_deg = overlap_of(engine, companion).centre_deg if companion is not None else None
+        if companion is None or centre_deg is None:
+            continue
+        numbers = tuple(valve.number for valve in engine.valves_of(cylinder))
+        words = f"cylinder {companion} rocks in overlap: set cylinder {cylinder}"
+        proposals.append(
+            Proposal(centre_deg, numbers, words + _off_tdc(engine, companion, centre_deg))
+        )
+    return tuple(proposals)
+
+
+def remarks(engine: Engine) -> tuple[str, ...]:
+    alone = [c for c in engine.firing_order if engine.companion(c) is None]
+    said = []
+    if alone:
+        named = ", ".join(map(str, sorted(alone)))
+        said.append(f"Without a companion 360 degrees apart: cylinder {named}.")
+    if all(overlap_of(engine, c).centre_deg is None for c in engine.firing_order):
+        said.append("The valves are never open together, so there is no overlap to rock in.")
+    return tuple(said)
+
+
+def _off_tdc(engine: Engine, cylinder: int, crank_deg: float) -> str:
+    past_deg = ahead_deg(OVERLAP_TDC_DEG, engine.cycle_deg(cylinder, crank_deg))
+    past_deg -= 720 if past_deg > 360 else 0
+    if abs(past_deg) < SAME_ANGLE_DEG:
+        return " (its centre is the dead centre)"
+    side = "past" if past_deg > 0 else "before"
+    return f" (its centre lies {abs(past_deg):g}° {side} the dead centre)"
