@@ -100,7 +100,7 @@ def test_the_route_card_by_two_schools_and_back_to_the_bench(bench):
     rows = bench.get_by_role("table").get_by_role("row")
     expect(rows).to_have_count(3)
     expect(rows.nth(1)).to_contain_text("crank mark “0” lines up")
-    bench.get_by_text("Opposite valve", exact=True).first.click()
+    bench.get_by_label("School of sequence").select_option("opposite-valve")
     expect(rows).to_have_count(9)
     expect(rows.nth(2)).to_contain_text("valve 7 fully open (cylinder 4 intake): 9 − 7 = 2")
     bench.get_by_role("link", name="Open stop 2 on the Bench").click()
@@ -114,7 +114,7 @@ def test_the_route_card_prints_on_one_page(page_as, tmp_path):
         page.goto("/engines")
         link = page.get_by_role("listitem").filter(has_text=card)
         link.get_by_role("link", name="Route card").click()
-        page.get_by_text("Opposite valve", exact=True).first.click()
+        page.get_by_label("School of sequence").select_option("opposite-valve")
         page.get_by_text("fully open").first.wait_for()
         path = tmp_path / "card.pdf"
         page.pdf(path=path, prefer_css_page_size=True)
@@ -186,3 +186,17 @@ def test_scripts_stay_small(chromium, server):
     sign_in_kb, bench_kb = script_sizes(chromium, server)
     assert sign_in_kb <= 110
     assert bench_kb <= 230
+
+
+def test_every_school_is_on_the_route_card(page_as):
+    page = page_as("tove", "/route/1")
+    chooser = page.get_by_label("School of sequence")
+    assert len(chooser.get_by_role("option").all()) == 9
+    for method, words in [
+        ("companion-overlap", "rocks in overlap: set cylinder 1"),
+        ("lobe-away", "the lobe of valve 2 points straight away"),
+        ("fewest-stops", "Every valve is set once, 2 stops"),
+        ("maker-chart", "The engine file gives no maker's chart."),
+    ]:
+        chooser.select_option(method)
+        expect(page.get_by_text(words).first).to_be_visible()

@@ -9,7 +9,7 @@ import { Choice } from "../app/Choice";
 import { Failure, Waiting } from "../app/feedback";
 import { degrees, spec } from "../app/lengths";
 import { useUnit } from "../app/session";
-import { SCHOOLS, schoolName } from "./schools";
+import { SCHOOLS, schoolName, schoolOf } from "./schools";
 import "./routecard.css";
 
 type Facts = Schemas["EngineFacts"];
@@ -40,12 +40,18 @@ export default function RouteCardPage() {
   return (
     <article className="route-card">
       <div className="route-tools">
-        <Choice
-          label="School of sequence"
-          options={SCHOOLS.map((s) => ({ value: s.method, label: s.name, title: s.about }))}
-          value={wish.method as (typeof SCHOOLS)[number]["method"]}
-          onChoose={(method) => choose("method", method)}
-        />
+        <select
+          className="field"
+          aria-label="School of sequence"
+          value={wish.method}
+          onChange={(event) => choose("method", event.target.value)}
+        >
+          {SCHOOLS.map((school) => (
+            <option key={school.method} value={school.method}>
+              {school.name}
+            </option>
+          ))}
+        </select>
         <Choice
           label="Direction of turning"
           options={[
@@ -84,7 +90,9 @@ function Head({ engine, method }: { engine: Facts; method: string }) {
   return (
     <header className="card-head">
       <div>
-        <p className="soft">Route card · {schoolName(method)}</p>
+        <p className="soft">
+          Route card · {schoolName(method)}: {schoolOf(method)?.about}
+        </p>
         <h1>{engine.name}</h1>
       </div>
       <dl>

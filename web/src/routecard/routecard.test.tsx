@@ -71,9 +71,12 @@ describe("the route card", () => {
 
   it("asks for the school and direction that are chosen", async () => {
     const calls = open({});
-    await userEvent.click(await screen.findByLabelText("Opposite valve"));
+    await userEvent.selectOptions(
+      await screen.findByLabelText("School of sequence"),
+      "Opposite valve",
+    );
     await userEvent.click(screen.getByLabelText("Backwards"));
-    await screen.findByText("Route card · Opposite valve");
+    await screen.findByText(/^Route card · Opposite valve: with one valve fully open/);
     const last = calls.at(-1)?.path ?? "";
     expect(last).toContain("method=opposite-valve");
     expect(last).toContain("direction=reverse");
