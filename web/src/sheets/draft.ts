@@ -66,20 +66,33 @@ export function useDraft(
   const [saving, setSaving] = useState<Saving>(kept ? "kept here" : "saved");
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
 
-  const save = useCallback(
+  const send = useCallback(
     async (now: Line[]) => {
+      // Something newer has been typed meanwhile, and will be sent instead.
+      if (latest.current !== now) return;
       setSaving("saving");
       try {
         const body = { lines: now.filter(isBegun) };
         const params = { params: { path: { sheet_id: sheetId } } };
         await unwrap(api.PUT("/api/sheets/{sheet_id}/draft", { ...params, body }));
+        // The server has it: an old copy here must not win over work on another device.
+        if (latest.current === now) keepHere(place, null);
         setSaving("saved");
       } catch (error) {
         const refused = error instanceof ApiProblem && error.status !== 0;
         setSaving(refused ? "refused" : "kept here");
       }
     },
-    [sheetId],
+    [place, sheetId],
+  );
+
+  // One at a time, so that on a slow network an older draft never lands on a newer one.
+  const queue = useRef<Promise<void>>(Promise.resolve());
+  const save = useCallback(
+    (now: Line[]) => {
+      queue.current = queue.current.then(() => send(now));
+    },
+    [send],
   );
 
   const change = useCallback(
@@ -91,15 +104,27 @@ export function useDraft(
       setLines(now);
       keepHere(place, { lines: now, requestKey });
       clearTimeout(timer.current);
-      timer.current = setTimeout(() => save(now), PAUSE_MS);
+      timer.current = setTimeout(() => {
+        timer.current = undefined;
+        save(now);
+      }, PAUSE_MS);
     },
     [place, requestKey, save],
   );
 
-  useEffect(() => () => clearTimeout(timer.current), []);
+  // What could not be sent last time is sent now; what is not sent yet, when the page is left.
+  useEffect(() => {
+    if (kept) save(latest.current);
+    return () => {
+      if (timer.current === undefined) return;
+      clearTimeout(timer.current);
+      save(latest.current);
+    };
+  }, [kept, save]);
 
   const done = useCallback(() => {
     clearTimeout(timer.current);
+    timer.current = undefined;
     keepHere(place, null);
   }, [place]);
 

@@ -116,6 +116,26 @@ describe("filling in", () => {
     expect(((await reading(1)) as HTMLInputElement).value).toBe("0.40");
   });
 
+  it("sends what was kept as soon as it can, and then forgets the copy here", async () => {
+    const lines = [{ valve: 1, reading: "0.40", unit: "mm", crank_deg: 0, verdict: null }];
+    localStorage.setItem("edrix-draft-7-5", JSON.stringify({ lines, requestKey: "kept-key" }));
+    const calls = open(() => undefined);
+    await screen.findByText("Saved");
+    expect(calls.find((call) => call.method === "PUT")?.body).toMatchObject({ lines });
+    // A copy that stayed would win over what is written on another device meanwhile.
+    expect(localStorage.getItem("edrix-draft-7-5")).toBeNull();
+  });
+
+  it("sends the last change when the page is left before the pause is over", async () => {
+    const calls = serve((call) =>
+      call.path.endsWith("/draft") ? { status: 204 } : { body: SHEET },
+    );
+    const page = show(<SheetPage />, { path: "/sheet/5", route: "/sheet/:sheetId" });
+    await userEvent.type(await reading(1), "0.3");
+    page.unmount();
+    await waitFor(() => expect(calls.at(-1)?.body).toMatchObject({ lines: [{ reading: "0.3" }] }));
+  });
+
   it("takes another angle than the offered stops", async () => {
     const calls = open(() => undefined);
     await reading(1);
