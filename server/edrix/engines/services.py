@@ -42,10 +42,6 @@ def get_version(engine_id: int, number: int | None = None) -> EngineVersion:
     return version
 
 
-def version_by_id(version_id: int) -> EngineVersion:
-    return EngineVersion.objects.select_related("engine").get(id=version_id)
-
-
 def core_engine(version: EngineVersion) -> CoreEngine:
     return _core_engine(version.content_hash, json.dumps(version.document))
 

@@ -1,7 +1,7 @@
 /** Lengths and angles as people read them. */
 import { describe, expect, it } from "vitest";
 import { newRequestKey } from "../sheets/draft";
-import { degrees, inOtherUnit, length, spec, thou } from "./lengths";
+import { degrees, inOtherUnit, spec, thou } from "./lengths";
 
 describe("lengths", () => {
   it("writes both units, the reader's own first", () => {
@@ -16,7 +16,7 @@ describe("lengths", () => {
     expect(thou(0.26)).toBe("10.2 thou");
     expect(degrees(360)).toBe("360°");
     expect(degrees(107.5)).toBe("107.5°");
-    expect(length(2.54, "thou")).toBe("100 thou");
+    expect(thou(2.54)).toBe("100 thou");
   });
 
   it("says what the other unit would be while a figure is typed", () => {

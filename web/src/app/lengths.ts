@@ -13,10 +13,6 @@ export function thou(lengthMm: number): string {
   return `${trim((lengthMm / MM_PER_THOU).toFixed(1))} thou`;
 }
 
-export function length(lengthMm: number, unit: Unit): string {
-  return unit === "mm" ? mm(lengthMm) : thou(lengthMm);
-}
-
 type Limits = { low_mm: number; high_mm: number; low_thou: number; high_thou: number };
 
 /** A spec as two texts, the person's own unit first. */

@@ -3,8 +3,8 @@ import { useSuspenseQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { cycleQuery } from "../api/queries";
-import { spec } from "../app/lengths";
-import { type Unit, useUnit } from "../app/session";
+import { PlateFacts } from "../app/PlateFacts";
+import { useUnit } from "../app/session";
 import { counted, layoutWord } from "../app/words";
 import { CrankWheel } from "./CrankWheel";
 import { Crank } from "./crank";
@@ -44,7 +44,7 @@ export default function BenchPage() {
 
   return (
     <div className="bench">
-      <Plate table={table} unit={unit} onKeys={showKeys} />
+      <Plate table={table} onKeys={showKeys} />
       <Ribbon table={table} crank={crank} />
       <CrankWheel table={table} crank={crank} />
       <RockerRow table={table} crank={crank} unit={unit} />
@@ -62,7 +62,7 @@ export default function BenchPage() {
   );
 }
 
-function Plate({ table, unit, onKeys }: { table: Table; unit: Unit; onKeys: () => void }) {
+function Plate({ table, onKeys }: { table: Table; onKeys: () => void }) {
   const { engine } = table;
   return (
     <header className="card plate">
@@ -74,25 +74,7 @@ function Plate({ table, unit, onKeys }: { table: Table; unit: Unit; onKeys: () =
           {engine.reverse_allowed ? "." : ", in the running direction only."}
         </p>
       </div>
-      <dl>
-        <div>
-          <dt>Fires</dt>
-          <dd>{engine.firing_order.join("–")}</dd>
-        </div>
-        {engine.specs.map((limits) => {
-          const [own, other] = spec(limits, unit);
-          return (
-            <div key={limits.role} className={limits.role}>
-              <dt>
-                {limits.role}, {engine.measured}
-              </dt>
-              <dd>
-                {own} <small>{other}</small>
-              </dd>
-            </div>
-          );
-        })}
-      </dl>
+      <PlateFacts engine={engine} />
       <button type="button" className="button" onClick={onKeys}>
         Keys <kbd>?</kbd>
       </button>

@@ -7,8 +7,8 @@ import { cycleQuery, routeQuery } from "../api/queries";
 import { Badge } from "../app/Badge";
 import { Choice } from "../app/Choice";
 import { Failure, Waiting } from "../app/feedback";
-import { degrees, spec } from "../app/lengths";
-import { useUnit } from "../app/session";
+import { degrees } from "../app/lengths";
+import { PlateFact, PlateFacts } from "../app/PlateFacts";
 import { SCHOOLS, schoolName, schoolOf } from "./schools";
 import "./routecard.css";
 
@@ -86,7 +86,6 @@ export default function RouteCardPage() {
 }
 
 function Head({ engine, method }: { engine: Facts; method: string }) {
-  const unit = useUnit();
   return (
     <header className="card-head">
       <div>
@@ -95,30 +94,9 @@ function Head({ engine, method }: { engine: Facts; method: string }) {
         </p>
         <h1>{engine.name}</h1>
       </div>
-      <dl>
-        <div>
-          <dt>Fires</dt>
-          <dd>{engine.firing_order.join("–")}</dd>
-        </div>
-        <div>
-          <dt>Turns</dt>
-          <dd>{engine.rotation}</dd>
-        </div>
-        {engine.specs.map((limits) => {
-          const [own, other] = spec(limits, unit);
-          return (
-            <div key={limits.role} className={limits.role}>
-              <dt>
-                {limits.role}, {engine.measured}
-              </dt>
-              <dd>
-                {own}
-                <small>{other}</small>
-              </dd>
-            </div>
-          );
-        })}
-      </dl>
+      <PlateFacts engine={engine}>
+        <PlateFact name="Turns">{engine.rotation}</PlateFact>
+      </PlateFacts>
     </header>
   );
 }
