@@ -13,7 +13,7 @@ from ops.browser import DESK, chromium, sign_in
 from ops.demo_server import DemoServer, demo_server
 from ops.paths import PYTHON, ROOT
 
-SIX = ROOT / "demo" / "engines" / "six-snow-tug.json"
+SIX = ROOT / "demo" / "engines" / "02-six-snow-tug.json"
 DRAG_STEPS = 400
 
 TABLE_TIMING = """

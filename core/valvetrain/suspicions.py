@@ -3,15 +3,18 @@
 import re
 from collections.abc import Iterator
 
-from valvetrain.angles import SAME_ANGLE_DEG, TURN_DEG
+from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG, TURN_DEG
 from valvetrain.engine import Clearance, Engine, HydraulicAdjuster, Role, ScrewAdjuster
 from valvetrain.overlap import overlap_length_deg
 from valvetrain.units import Unit, agree, parse_length
 
-# Common practice: hand-set clearances lie well inside these.
-LARGE_GAP_MM = 1.5
+# Common practice: hand-set clearances lie well inside these. A brake rocker stands further off.
+LARGE_GAP_MM = {Role.INTAKE: 1.5, Role.EXHAUST: 1.5, Role.BRAKE: 6.0}
 SMALL_GAP_THOU = 1.5
 
+PAIR_MARK_NEAR_DEG = 10.0
+
+_TWO_CYLINDERS = re.compile(r"(\d{1,2})\s*[-–/,&]\s*(\d{1,2})")
 _PAIR = re.compile(
     r"(\d+(?:[.,]\d+)?\s*mm)\s*[(=/]\s*(\d+(?:[.,]\d+)?\s*(?:thou|in)\b)"
     r"|(\d+(?:[.,]\d+)?\s*(?:thou|in))\s*[(=/]\s*(\d+(?:[.,]\d+)?\s*mm\b)"
@@ -20,17 +23,13 @@ _PAIR = re.compile(
 
 def suspicions(engine: Engine) -> tuple[str, ...]:
     """One sentence for each thing that is worth a second look; empty when all is plain."""
-    return tuple(
-        warning
-        for check in (_units, _written_pairs, _spreads, _overlap, _cylinders, _marks, _cam, _screws)
-        for warning in check(engine)
-    )
+    return tuple(warning for check in _CHECKS for warning in check(engine))
 
 
 def _units(engine: Engine) -> Iterator[str]:
     for role in engine.roles:
         spec = engine.clearance[role]
-        if spec.unit is Unit.MM and spec.high_mm > LARGE_GAP_MM:
+        if spec.unit is Unit.MM and spec.high_mm > LARGE_GAP_MM[role]:
             yield (
                 f"The {role} clearance {_range(spec)} is very large for millimetres; "
                 "was it written in thou?"
@@ -101,6 +100,41 @@ def _marks(engine: Engine) -> Iterator[str]:
             )
 
 
+def _pair_labels(engine: Engine) -> Iterator[str]:
+    """A pair mark that is stamped with two cylinders says that they rise together there."""
+    for mark in engine.marks:
+        named = _TWO_CYLINDERS.fullmatch(mark.label.strip()) if mark.means == "pair" else None
+        for cylinder in map(int, named.groups()) if named else ():
+            if cylinder not in engine.fire_deg:
+                yield f"The mark “{mark.label}” names cylinder {cylinder}; there is none."
+                continue
+            off = _turn_apart(mark.deg, engine.fire_deg[cylinder])
+            if off > PAIR_MARK_NEAR_DEG:
+                yield (
+                    f"The mark “{mark.label}” at {mark.deg:g} says that cylinder {cylinder} is at "
+                    f"the top there, but by the firing order it is {off:g} degrees from it."
+                )
+
+
+def _throws(engine: Engine) -> Iterator[str]:
+    """In-line cranks with an even number of throws are mirrored, so that they balance: the
+    first and the last piston rise together, the second and the last but one... (practice)."""
+    count = engine.cylinders
+    even = all(abs(i - CYCLE_DEG / count) < SAME_ANGLE_DEG for i in engine.firing_intervals_deg)
+    if engine.layout != "inline" or len(engine.banks) > 1 or count < 4 or count % 2 or not even:
+        return
+    (bank,) = engine.banks
+    for cylinder, mirrored in zip(bank[: count // 2], reversed(bank), strict=False):
+        if _turn_apart(engine.fire_deg[cylinder], engine.fire_deg[mirrored]) > SAME_ANGLE_DEG:
+            companion = engine.companion(cylinder)
+            yield (
+                f"By the firing order {'-'.join(map(str, engine.firing_order))} cylinders "
+                f"{cylinder} and {companion} rise together; the crank of an in-line {count} is "
+                f"nearly always mirrored ({cylinder} with {mirrored}). Read the order again."
+            )
+            return
+
+
 def _turn_apart(one_deg: float, other_deg: float) -> float:
     ahead = (other_deg - one_deg) % TURN_DEG
     return min(ahead, TURN_DEG - ahead)
@@ -126,3 +160,17 @@ def _screws(engine: Engine) -> Iterator[str]:
 
 def _range(spec: Clearance) -> str:
     return f"{spec.spread.low}–{spec.spread.high} {spec.unit}"
+
+
+_CHECKS = (
+    _units,
+    _written_pairs,
+    _spreads,
+    _overlap,
+    _cylinders,
+    _throws,
+    _marks,
+    _pair_labels,
+    _cam,
+    _screws,
+)

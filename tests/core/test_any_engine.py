@@ -104,7 +104,7 @@ def braked_six():
 
 
 def in_thou():
-    document = engine_document([1, 4, 3, 2])
+    document = engine_document([1, 4, 3, 2], layout="vee", banks=[[1, 3], [2, 4]])
     document["clearance"] = {
         "unit": "thou",
         "engine": "hot",

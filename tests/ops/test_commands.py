@@ -21,7 +21,7 @@ def test_every_command_has_help(command):
 
 
 def test_calc_through_the_command(tmp_path):
-    engine = ROOT / "demo" / "engines" / "p4-fire-pump.json"
+    engine = ROOT / "demo" / "engines" / "01-p4-fire-pump.json"
     done = subprocess.run(  # noqa: S603 (our own command)
         [ROOT / "edrix", "calc", "rule", engine], capture_output=True, text=True, check=False
     )

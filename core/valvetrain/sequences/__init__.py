@@ -2,12 +2,15 @@
 
 from valvetrain.sequences.build import METHODS, make_plan
 from valvetrain.sequences.check import Verdict, check_stops
+from valvetrain.sequences.compare import Compared, Need, compare_schools
 from valvetrain.sequences.constant_sum import SumRule, sum_rule
 from valvetrain.sequences.plan import Direction, Plan, Route, Stop, UnknownMethodError
 
 __all__ = [
     "METHODS",
+    "Compared",
     "Direction",
+    "Need",
     "Plan",
     "Route",
     "Stop",
@@ -15,6 +18,7 @@ __all__ = [
     "UnknownMethodError",
     "Verdict",
     "check_stops",
+    "compare_schools",
     "make_plan",
     "sum_rule",
 ]

@@ -19,7 +19,14 @@ from valvetrain.sequences import (
     two_stop,
 )
 from valvetrain.sequences.check import check_stops, off_heel_sentence
-from valvetrain.sequences.plan import Plan, Proposal, Route, Stop, UnknownMethodError
+from valvetrain.sequences.plan import (
+    OffHeel,
+    Plan,
+    Proposal,
+    Route,
+    Stop,
+    UnknownMethodError,
+)
 from valvetrain.sequences.recognise import marks_at
 
 Propose = Callable[[Engine, Route], tuple[Proposal, ...]]
@@ -69,14 +76,16 @@ def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
     school = _SCHOOLS[method]
     warnings = [*_one_way(engine, route), *school.remarks(engine)]
     kept: list[Proposal] = []
+    failing: list[OffHeel] = []
     for proposal in school.propose(engine, route):
         if route.marks_only and not marks_at(engine, proposal.crank_deg):
             warnings.append(
                 f"No mark lines up at {proposal.crank_deg:g}°, so there is no stop there."
             )
             continue
-        usable, said = _sift(engine, proposal, route.min_margin_deg)
-        warnings += said
+        usable, off = _sift(engine, proposal, route.min_margin_deg)
+        failing += off
+        warnings += [off_heel_sentence(*valve, route.min_margin_deg) for valve in off]
         if usable.valves or school.keeps_empty_stops:
             kept.append(usable)
     stops = _in_turning_order(engine, _joined(kept), route)
@@ -91,6 +100,7 @@ def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
         total_turn_deg=sum(stop.turn_deg for stop in stops),
         least_margin_deg=verdict.least_margin_deg,
         warnings=(*warnings, *verdict.warnings),
+        failing=tuple(failing),
     )
 
 
@@ -103,16 +113,18 @@ def _one_way(engine: Engine, route: Route) -> tuple[str, ...]:
     )
 
 
-def _sift(engine: Engine, proposal: Proposal, min_margin_deg: float) -> tuple[Proposal, list[str]]:
-    """The proposal without the valves that may not be set there, and why not."""
-    usable, said = [], []
+def _sift(
+    engine: Engine, proposal: Proposal, min_margin_deg: float
+) -> tuple[Proposal, list[OffHeel]]:
+    """The proposal without the valves that may not be set there, and those valves."""
+    usable, off = [], []
     for number in proposal.valves:
         margin = valve_margin_deg(engine, engine.valve[number], proposal.crank_deg)
         if margin >= min_margin_deg:
             usable.append(number)
         else:
-            said.append(off_heel_sentence(number, proposal.crank_deg, margin, min_margin_deg))
-    return replace(proposal, valves=tuple(usable)), said
+            off.append(OffHeel(number, proposal.crank_deg, margin))
+    return replace(proposal, valves=tuple(usable)), off
 
 
 def _joined(proposals: list[Proposal]) -> list[Proposal]:

@@ -1,7 +1,7 @@
 """What a plan is: stops to turn the crank to, and the valves to set at each."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from valvetrain.errors import RefusedError
 
@@ -31,6 +31,14 @@ class Stop:
     find_by: str
 
 
+class OffHeel(NamedTuple):
+    """A valve that a school would set where it may not be set."""
+
+    valve: int
+    crank_deg: float
+    margin_deg: float
+
+
 @dataclass(frozen=True, slots=True)
 class Plan:
     method: str
@@ -40,6 +48,7 @@ class Plan:
     total_turn_deg: float
     least_margin_deg: float | None
     warnings: tuple[str, ...]
+    failing: tuple[OffHeel, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

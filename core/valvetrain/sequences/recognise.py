@@ -41,3 +41,19 @@ def place_words(engine: Engine, crank_deg: float) -> str:
 def _at(engine: Engine, cylinder: int, crank_deg: float, cycle_deg: float) -> bool:
     here_deg = engine.cycle_deg(cylinder, crank_deg)
     return apart_deg(here_deg, cycle_deg) <= AT_MARK_DEG + SAME_ANGLE_DEG
+
+
+def overshot_words(engine: Engine) -> str:
+    """What to do when the place was overshot: the schools of turning, as this engine allows."""
+    if not engine.turning.reverse_allowed:
+        return (
+            "Overshot? Never turn back: go on round, 720° to the same place. A crank mark comes "
+            "by once before, after 360°: that is the other stroke."
+        )
+    slack = engine.turning.backlash_deg
+    if slack > 0:
+        return (
+            f"Overshot? Bump back well past it, more than the slack of {slack:g}°, and come "
+            "forward again, so that the slack is taken up from the running side."
+        )
+    return "Overshot? Bump back past it, and come forward to it again."

@@ -73,7 +73,7 @@ def fill() -> list[dict[str, str]]:
         path.stem: engines.add_engine(tove, json.loads(path.read_text()))[0]
         for path in sorted(ENGINE_FILES.glob("*.json"))
     }
-    pump = shelved["p4-fire-pump"]
+    pump = shelved["01-p4-fire-pump"]
     spring = classes.create_class(tove, "Pump crew, spring intake").teaching_class
     students = classes.add_students(tove, spring.id, "\n".join(STUDENTS))
     people += [
