@@ -8,6 +8,7 @@ same.
 """
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -25,6 +26,7 @@ from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, states_at
 from valvetrain.lobe import FloatArray, gap_mm, lobe_of, valve_lift_mm
 from valvetrain.overlap import overlap_length_deg
 from valvetrain.piston import piston_from_tdc_mm
+from valvetrain.signs import Signs, signs_of
 
 STEPS = int(CYCLE_DEG)
 FULL_LIFT_DEG = 2.0
@@ -57,6 +59,14 @@ class Segment:
     stroke: Stroke
     overlap: bool
     roles: dict[Role, RoleInSegment]
+    signs: Signs
+
+
+class CycleEvent(NamedTuple):
+    """A place on the crank where something begins or ends, for turning from one to the next."""
+
+    crank_deg: float
+    says: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +74,8 @@ class CycleTable:
     roles: dict[Role, RoleCycle]
     segments: tuple[Segment, ...]
     piston_from_tdc_mm: FloatArray | None
+    events: tuple[CycleEvent, ...]
+    """In turning order from 0."""
 
 
 def cycle_table(engine: Engine) -> CycleTable:
@@ -73,7 +85,26 @@ def cycle_table(engine: Engine) -> CycleTable:
     pistons = None
     if engine.geometry is not None:
         pistons = piston_from_tdc_mm(engine.geometry, cycle)
-    return CycleTable(roles, segments(engine), pistons)
+    return CycleTable(roles, segments(engine), pistons, events_of(engine))
+
+
+def events_of(engine: Engine) -> tuple[CycleEvent, ...]:
+    """Every cylinder's firing TDC, and the opening and closing of each role in it."""
+    found = []
+    for cylinder, fire_deg in engine.fire_deg.items():
+        found.append(CycleEvent(fire_deg, f"cylinder {cylinder} at firing TDC"))
+        for role in engine.roles:
+            numbers = [str(v.number) for v in engine.valves_of(cylinder) if v.role is role]
+            if not numbers:
+                continue
+            who = f"{role} {' and '.join(numbers)}"
+            events = engine.events[role]
+            for cycle_deg, does in (
+                (events.opens_cycle_deg, "open" if len(numbers) > 1 else "opens"),
+                (events.closes_cycle_deg, "close" if len(numbers) > 1 else "closes"),
+            ):
+                found.append(CycleEvent(normalise_deg(fire_deg + cycle_deg), f"{who} {does}"))
+    return tuple(sorted(found))
 
 
 def segments(engine: Engine) -> tuple[Segment, ...]:
@@ -136,6 +167,7 @@ def _segment(engine: Engine, ends: tuple[float, float], states: dict[Role, Valve
             )
             for role, state in states.items()
         },
+        signs=signs_of(stroke_at(middle), states),
     )
 
 

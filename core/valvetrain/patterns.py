@@ -1,0 +1,208 @@
+"""Patterns to begin a new engine from: whole engine files with ordinary figures to overwrite.
+
+The figures are common practice for such an engine, nobody's in particular. What the manual
+in hand says replaces them.
+"""
+
+from typing import Any, NamedTuple
+
+Document = dict[str, Any]
+
+_ROLES = {"i": "intake", "e": "exhaust", "b": "brake"}
+
+
+class Pattern(NamedTuple):
+    id: str
+    says: str
+    document: Document
+
+
+def patterns() -> tuple[Pattern, ...]:
+    """In the order in which a person looks for them: by the number of cylinders."""
+    return tuple(Pattern(*made) for made in _made())
+
+
+def _made() -> list[tuple[str, str, Document]]:
+    return [
+        (
+            "single-two",
+            "Single, two valves",
+            _engine([1], [[1]], ["ie"], "single", adjuster=_push_rod(1.2)),
+        ),
+        (
+            "single-five",
+            "Single, five valves, shims",
+            _engine(
+                [1], [[1]], ["iiiee"], "single", adjuster=_shims("under-bucket", cams_out=True)
+            ),
+        ),
+        ("twin-180", "Parallel twin, 180° crank", _twin([180, 540])),
+        ("twin-270", "Parallel twin, 270° crank", _twin([270, 450])),
+        ("twin-360", "Parallel twin, 360° crank", _twin([360, 360])),
+        (
+            "vee-twin",
+            "Vee twin",
+            _engine([1, 2], [[1], [2]], ["ie", "ei"], "vee", intervals=[315, 405]),
+        ),
+        (
+            "three",
+            "Three in line",
+            _engine([1, 3, 2], [[1, 2, 3]], ["ie"], adjuster=_push_rod(1.4)),
+        ),
+        (
+            "four-push-rod",
+            "Four in line, push rods",
+            _engine([1, 3, 4, 2], [[1, 2, 3, 4]], ["ei", "ie"], adjuster=_push_rod(1.45)),
+        ),
+        (
+            "four-shims",
+            "Four in line, four valves, shims",
+            _engine([1, 3, 4, 2], [[1, 2, 3, 4]], ["iiee"], adjuster=_shims("over-bucket")),
+        ),
+        (
+            "flat-four",
+            "Flat four",
+            _engine([1, 3, 2, 4], [[1, 3], [2, 4]], ["ei", "ie"], "flat"),
+        ),
+        (
+            "five",
+            "Five in line",
+            _engine([1, 2, 4, 5, 3], [[1, 2, 3, 4, 5]], ["ie"], adjuster=_shims("over-bucket")),
+        ),
+        (
+            "six-bridges",
+            "Six in line, bridges",
+            _engine(
+                [1, 5, 3, 6, 2, 4],
+                [[1, 2, 3, 4, 5, 6]],
+                ["ie"],
+                adjuster=_push_rod(1.6),
+                pairs=True,
+                notes="One screw for each bridge, which opens two valves.",
+            ),
+        ),
+        ("six-brake", "Six in line, brake rockers", _braked_six()),
+        (
+            "flat-six",
+            "Flat six",
+            _engine([1, 4, 5, 2, 3, 6], [[1, 3, 5], [2, 4, 6]], ["ei"], "flat"),
+        ),
+        (
+            "vee-eight",
+            "Vee eight",
+            _engine(
+                [1, 8, 4, 3, 6, 5, 7, 2],
+                [[1, 3, 5, 7], [2, 4, 6, 8]],
+                ["ei", "ie"],
+                "vee",
+                pairs=True,
+            ),
+        ),
+        (
+            "vee-twelve",
+            "Vee twelve, four valves",
+            _engine(
+                [1, 12, 5, 8, 3, 10, 6, 7, 2, 11, 4, 9],
+                [[1, 2, 3, 4, 5, 6], [7, 8, 9, 10, 11, 12]],
+                ["iiee"],
+                "vee",
+                pairs=True,
+            ),
+        ),
+    ]
+
+
+def _engine(
+    order: list[int],
+    banks: list[list[int]],
+    heads: list[str],
+    layout: str = "inline",
+    *,
+    intervals: list[float] | None = None,
+    adjuster: Document | None = None,
+    pairs: bool = False,
+    notes: str = "",
+) -> Document:
+    """heads gives the roles of each cylinder from the front, taken in turn along a bank."""
+    document: Document = {
+        "format": "edrix-engine/1",
+        "name": "New engine",
+        "cylinders": len(order),
+        "layout": layout,
+        "banks": banks,
+        "firing_order": order,
+        "rotation": "clockwise",
+        "turning": {"reverse_allowed": True, "backlash_deg": 0, "with": "crank nut"},
+        "timing": {
+            "intake": {"opens_btdc": 12, "closes_abdc": 46},
+            "exhaust": {"opens_bbdc": 48, "closes_atdc": 14},
+        },
+        "lift_mm": {"intake": 8, "exhaust": 8},
+        "ramp_deg": 15,
+        "valves": _valves(banks, heads),
+        "clearance": {
+            "unit": "mm",
+            "engine": "cold",
+            "intake": {"min": 0.2, "max": 0.3},
+            "exhaust": {"min": 0.3, "max": 0.4},
+        },
+        "adjuster": adjuster or {"kind": "screw", "pitch_mm": 1.0, "screw_at": "valve"},
+        "marks": _pair_marks(order) if pairs else [_tdc_mark()],
+    }
+    if intervals is not None:
+        document["firing_intervals_deg"] = intervals
+    if notes:
+        document["notes"] = notes
+    return document
+
+
+def _valves(banks: list[list[int]], heads: list[str]) -> list[Document]:
+    valves: list[Document] = []
+    for bank in banks:
+        for place, cylinder in enumerate(bank):
+            for role in heads[place % len(heads)]:
+                number = len(valves) + 1
+                valves.append({"number": number, "cylinder": cylinder, "role": _ROLES[role]})
+    return valves
+
+
+def _twin(intervals: list[float]) -> Document:
+    return _engine([1, 2], [[1, 2]], ["ei", "ie"], "parallel-twin", intervals=intervals)
+
+
+def _braked_six() -> Document:
+    document = _engine(
+        [1, 5, 3, 6, 2, 4], [[1, 2, 3, 4, 5, 6]], ["ieb"], adjuster=_push_rod(1.6), pairs=True
+    )
+    document["timing"]["brake"] = {"opens_cycle_deg": 655, "closes_cycle_deg": 75}
+    document["lift_mm"]["brake"] = 2.4
+    document["clearance"]["brake"] = {"min": 3.9, "max": 4.1}
+    return document
+
+
+def _tdc_mark() -> Document:
+    return {"on": "crank", "label": "T", "deg": 0, "means": "tdc"}
+
+
+def _pair_marks(order: list[int]) -> list[Document]:
+    """One mark for each pair of companions, in the order in which they come up."""
+    half = len(order) // 2
+    apart = 360 / half
+    return [
+        {
+            "on": "crank",
+            "label": f"{order[k]}-{order[k + half]}",
+            "deg": round(k * apart, 4),
+            "means": "pair",
+        }
+        for k in range(half)
+    ]
+
+
+def _push_rod(ratio: float) -> Document:
+    return {"kind": "screw", "pitch_mm": 1.0, "screw_at": "pushrod", "rocker_ratio": ratio}
+
+
+def _shims(place: str, *, cams_out: bool = False) -> Document:
+    sizes = {"from": 1.2, "to": 3.5, "step": 0.05}
+    return {"kind": "shim", "place": place, "sizes_mm": sizes, "cams_out": cams_out}
