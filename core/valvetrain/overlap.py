@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from valvetrain.angles import CYCLE_DEG, normalise_deg
+from valvetrain.angles import CYCLE_DEG, OVERLAP_TDC_DEG, normalise_deg
 from valvetrain.engine import Engine, Role
 
 
@@ -20,16 +20,18 @@ class Overlap:
     starts_deg: float | None
     centre_deg: float | None
     ends_deg: float | None
+    centre_past_tdc_deg: float | None
+    """How far the overlap's centre lies past the overlap TDC; negative before it."""
 
 
 def overlap_of(engine: Engine, cylinder: int) -> Overlap:
     companion = engine.companion(cylinder)
     roles = {valve.role for valve in engine.valves_of(cylinder)}
     if not {Role.INTAKE, Role.EXHAUST} <= roles:
-        return Overlap(cylinder, companion, None, None, None, None)
+        return Overlap(cylinder, companion, None, None, None, None, None)
     length = overlap_length_deg(engine)
     if length <= 0:
-        return Overlap(cylinder, companion, length, None, None, None)
+        return Overlap(cylinder, companion, length, None, None, None, None)
     starts = engine.events[Role.INTAKE].opens_cycle_deg + engine.fire_deg[cylinder]
     return Overlap(
         cylinder,
@@ -38,6 +40,7 @@ def overlap_of(engine: Engine, cylinder: int) -> Overlap:
         normalise_deg(starts),
         normalise_deg(starts + length / 2),
         normalise_deg(starts + length),
+        engine.events[Role.INTAKE].opens_cycle_deg + length / 2 - OVERLAP_TDC_DEG,
     )
 
 

@@ -5,15 +5,18 @@ from ninja import Schema
 
 from edrix.accounts.api import router as accounts
 from edrix.classes.api import router as classes
+from edrix.drills.api import router as drills
 from edrix.edge import new_api
 from edrix.engines.api import router as engines
 from edrix.problems import install_handlers
+from edrix.qr import router as qr
+from edrix.safety.api import router as safety
 from edrix.sheets.api import router as sheets
 from edrix.stands.api import router as stands
 
 api = new_api()
 install_handlers(api)
-for router in (accounts, engines, classes, stands, sheets):
+for router in (accounts, engines, classes, stands, drills, safety, sheets, qr):
     api.add_router("", router)
 
 

@@ -43,6 +43,8 @@ INSTALLED_APPS = [
     "edrix.engines",
     "edrix.classes",
     "edrix.stands",
+    "edrix.drills",
+    "edrix.safety",
     "edrix.sheets",
     "edrix.demo",
 ]

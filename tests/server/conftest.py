@@ -11,12 +11,15 @@ from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
+from edrix.safety import services as safety
 from edrix.sheets import services as sheets
 from edrix.sheets.models import Sheet
 from edrix.stands import services as stands
 from edrix.stands.models import Stand
 from tests.core.conftest import engine_document
 
+DIESEL_LINES = ["stop-lever", "priming", "control", "secured", "cold", "hands"]
+CLOSING_LINES = ["lock-nuts", "tools", "turning-tool"]
 PASSCODE = "quiet-otter-41"
 KEY_MM = {
     1: "0.3471",
@@ -81,6 +84,19 @@ def school(db: None) -> School:
     sheet = sheets.set_sheet(tove, class_a, new)
     ines, bo = (User.objects.get(id=student.id) for student in students)
     return School(tove, rolf, ines, bo, class_a, class_b, stand, sheet, version.engine_id)
+
+
+def tick_the_lists(school: School, user: User) -> None:
+    """Opens and closes stand 3 as somebody who takes the lists seriously."""
+    opening = safety.open_for_work(
+        user,
+        engine_id=school.engine_id,
+        version=None,
+        start="diesel",
+        ticked=DIESEL_LINES,
+        stand_id=school.stand.id,
+    )
+    safety.close_after_work(user, opening.id, CLOSING_LINES)
 
 
 @pytest.fixture

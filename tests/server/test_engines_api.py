@@ -7,10 +7,12 @@ from pathlib import Path
 import pytest
 
 from edrix.api import api
+from edrix.engines.models import EngineVersion
 from tests.core.conftest import engine_document
 from valvetrain.cycle_table import cycle_table
 from valvetrain.engine import Role
 from valvetrain.engine_file import engine_schema, read_engine
+from valvetrain.sequences import METHODS
 
 OPENAPI = Path(__file__).parents[2] / "docs" / "openapi.json"
 
@@ -66,3 +68,132 @@ def test_a_route_card(school, browsers):
         (0, 360),
     ]
     assert plan["complete"] is True
+
+
+def test_the_schools_side_by_side(school, browsers):
+    path = f"/api/engines/{school.engine_id}/schools?start_deg=90&stops=marks"
+    rows = browsers["student"].get(path).json()
+    assert [row["plan"]["method"] for row in rows] == list(METHODS)
+    failing = next(row for row in rows if row["plan"]["method"] == "opening-closing")
+    assert failing["plan"]["complete"] is False
+    assert "No mark lines up" in failing["says"]
+
+
+@pytest.mark.parametrize(
+    "query", ["direction=sideways", "stops=few", "min_margin_deg=-1", "start_deg=nan"]
+)
+def test_routes_that_cannot_be_asked_for(school, browsers, query):
+    answer = browsers["student"].get(f"/api/engines/{school.engine_id}/schools?{query}")
+    assert answer.status_code == 422
+
+
+class TestWhatAClearanceDoes:
+    def test_in_either_unit(self, school, browsers):
+        path = f"/api/engines/{school.engine_id}/effect?valve=2"
+        mm = browsers["student"].get(f"{path}&gap=0,254").json()
+        thou = browsers["student"].get(f"{path}&gap=10&unit=thou").json()
+        assert mm["changed"] == thou["changed"]
+        assert mm["changed"]["clearance_mm"] == 0.254
+        assert mm["nominal"]["opens_cycle_deg"] == pytest.approx(348)
+        assert len(mm["changed_curve"]["gap_mm"]) == len(mm["changed_curve"]["cycle_deg"])
+
+    def test_setting_in_the_wrong_place(self, school, browsers):
+        path = f"/api/engines/{school.engine_id}/set-here?valve=2&gap=0.25"
+        wrong = browsers["student"].get(f"{path}&crank_deg=348").json()
+        assert wrong["true_mm"] == pytest.approx(0.5)
+        right = browsers["student"].get(f"{path}&crank_deg=0").json()
+        assert right["true_mm"] == 0.25
+
+    @pytest.mark.parametrize(
+        ("query", "says"),
+        [
+            ("valve=99&gap=0.2", "no valve 99"),
+            ("valve=1&gap=wide", "is not a number"),
+            ("valve=1&gap=-0.1", "from 0 to 20 mm"),
+            ("valve=1&gap=900", "from 0 to 20 mm"),
+            ("valve=1&gap=0.2&unit=inch", "unit"),
+            ("valve=1", "gap"),
+        ],
+    )
+    def test_gaps_that_cannot_be(self, school, browsers, query, says):
+        answer = browsers["student"].get(f"/api/engines/{school.engine_id}/effect?{query}")
+        assert answer.status_code == 422
+        assert says in answer.json()["detail"]
+
+
+class TestWritingAnEngine:
+    def test_patterns_can_be_previewed_and_shelved(self, school, browsers):
+        tove = browsers["instructor"]
+        found = tove.get("/api/engine-patterns").json()
+        assert len(found) >= 10
+        for pattern in found:
+            preview = tove.send("POST", "/api/engine-preview", pattern["document"]).json()
+            assert preview["faults"] == []
+            assert preview["warnings"] == []
+            assert preview["table"]["engine"]["name"] == "New engine"
+        assert tove.send("POST", "/api/engines", found[0]["document"]).status_code == 201
+
+    def test_faults_are_told_by_path_and_nothing_is_kept(self, school, browsers):
+        document = engine_document([1, 3, 3, 2], ramp_deg=-4)
+        preview = browsers["instructor"].send("POST", "/api/engine-preview", document)
+        assert preview.status_code == 200
+        assert {f["path"] for f in preview.json()["faults"]} == {"$.firing_order", "$.ramp_deg"}
+        assert preview.json()["table"] is None
+        assert EngineVersion.objects.count() == 1
+
+    @pytest.mark.parametrize("body", [[], "engine", 7, None, {"format": "other/1"}])
+    def test_what_is_no_engine_at_all(self, school, browsers, body):
+        preview = browsers["instructor"].send("POST", "/api/engine-preview", body)
+        assert preview.status_code in (200, 400)
+        if preview.status_code == 200:
+            assert preview.json()["faults"]
+
+
+class TestVersions:
+    def add(self, browsers, school, based_on, **fields):
+        path = f"/api/engines/{school.engine_id}/versions?based_on={based_on}"
+        return browsers["instructor"].send("POST", path, engine_document([1, 3, 4, 2], **fields))
+
+    def test_the_shelf_shows_the_newest_and_a_sheet_keeps_its_own(self, school, browsers):
+        made = self.add(browsers, school, 1, name="Renamed", ramp_deg=10)
+        assert made.status_code == 201
+        assert made.json()["engine"]["version"] == 2
+        row = browsers["student"].get("/api/engines").json()[0]
+        assert (row["name"], row["version"]) == ("Renamed", 2)
+        sheet = browsers["student"].get(f"/api/sheets/{school.sheet.id}").json()
+        assert sheet["engine_version"] == 1
+        old = browsers["student"].get(f"/api/engines/{school.engine_id}/file?version=1").json()
+        assert old["ramp_deg"] == 16
+
+    def test_somebody_elses_change_is_not_lost(self, school, browsers):
+        self.add(browsers, school, 1, ramp_deg=10)
+        late = self.add(browsers, school, 1, ramp_deg=12)
+        assert late.status_code == 409
+        assert "in version 2 by now" in late.json()["detail"]
+        assert EngineVersion.objects.count() == 2
+
+    def test_the_same_again_makes_no_new_version(self, school, browsers):
+        for _ in range(2):
+            made = self.add(browsers, school, 1, ramp_deg=10)
+            assert made.json()["engine"]["version"] == 2
+        assert EngineVersion.objects.count() == 2
+
+    def test_an_engine_that_is_not_there(self, school, browsers):
+        answer = browsers["instructor"].send(
+            "POST", "/api/engines/9999/versions?based_on=1", engine_document([1])
+        )
+        assert answer.status_code == 404
+
+
+class TestQrCode:
+    def test_it_leads_to_a_place_here(self, school, browsers):
+        answer = browsers["student"].get("/api/qr.svg?path=/sheet/12")
+        assert answer["Content-Type"] == "image/svg+xml"
+        assert b"<svg" in answer.content
+
+    @pytest.mark.parametrize(
+        "path", ["//elsewhere", "https://a.b/sheet/1", "/sheet/1/../../x", "/sheet/", "/api/x", ""]
+    )
+    def test_it_leads_nowhere_else(self, school, browsers, path):
+        answer = browsers["student"].get("/api/qr.svg", {"path": path})
+        assert answer.status_code == 422

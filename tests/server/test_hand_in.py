@@ -13,7 +13,14 @@ from edrix.errors import ConflictError
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn, Marking, Reading
-from tests.server.conftest import right_lines
+from tests.server.conftest import right_lines, tick_the_lists
+
+
+@pytest.fixture(autouse=True)
+def lists_are_ticked(school):
+    """These tests are about the figures; test_safety.py is about the lists."""
+    for student in (school.ines, school.bo):
+        tick_the_lists(school, student)
 
 
 def post(browsers, school, lines=None, key="first-click", **fields):

@@ -161,6 +161,9 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
         "class_id": school.class_a,
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
+        "drill_id": 1,
+        "number": 1,
+        "opening_id": 1,
     }
     who = "student" if path.endswith(("hand-in", "draft")) else "instructor"
     answer = browsers[who].send(method, path.format(**ids), body)

@@ -6,11 +6,12 @@ from typing import Any
 import pytest
 from django.db import connection
 
+from edrix.drills import services as drills
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
 from tests.core.conftest import engine_document
-from tests.server.conftest import KEY_MM, School, right_lines
+from tests.server.conftest import DIESEL_LINES, KEY_MM, School, right_lines
 
 WHO = ("nobody", "instructor", "other instructor", "student", "classmate", "other student")
 
@@ -38,8 +39,17 @@ def sheet_body(school: School) -> dict[str, Any]:
     }
 
 
+def opening_body(school: School) -> dict[str, Any]:
+    return {
+        "engine_id": school.engine_id,
+        "stand_id": school.stand.id,
+        "start": "diesel",
+        "ticked": DIESEL_LINES,
+    }
+
+
 def hand_in_body(_school: School) -> dict[str, Any]:
-    return {"lines": right_lines(), "request_key": "table-0001"}
+    return {"lines": right_lines(), "request_key": "table-0001", "confirmed": True}
 
 
 # what, (method, path, body), the status for each of WHO
@@ -54,6 +64,50 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         "shelve an engine",
         ("POST", fixed("/api/engines"), lambda _: engine_document([1])),
         (401, 201, 201, 403, 403, 403),
+    ),
+    (
+        "change an engine",
+        (
+            "POST",
+            lambda s: f"/api/engines/{s.engine_id}/versions?based_on=1",
+            lambda _: engine_document([1, 2, 4, 3]),
+        ),
+        (401, 201, 201, 403, 403, 403),
+    ),
+    (
+        "preview an engine that is being written",
+        ("POST", fixed("/api/engine-preview"), lambda _: engine_document([1])),
+        (401, 200, 200, 403, 403, 403),
+    ),
+    (
+        "compare the schools",
+        ("GET", lambda s: f"/api/engines/{s.engine_id}/schools", nothing),
+        (401, 200, 200, 200, 200, 200),
+    ),
+    (
+        "see what a clearance does",
+        ("GET", lambda s: f"/api/engines/{s.engine_id}/effect?valve=1&gap=0.2", nothing),
+        (401, 200, 200, 200, 200, 200),
+    ),
+    (
+        "drill alone",
+        ("POST", fixed("/api/drills"), lambda s: {"engine_id": s.engine_id}),
+        (401, 201, 201, 201, 201, 201),
+    ),
+    (
+        "ask a whole class",
+        ("POST", fixed("/api/drills"), lambda s: {"engine_id": s.engine_id, "held": "class"}),
+        (401, 201, 201, 403, 403, 403),
+    ),
+    (
+        "see a class's drills",
+        ("GET", lambda s: f"/api/classes/{s.class_a}/drills", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "open a stand for work",
+        ("POST", fixed("/api/openings"), opening_body),
+        (401, 201, 404, 201, 201, 404),
     ),
     (
         "make a class",
@@ -136,12 +190,23 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
 ]
 
 
+OUR_TABLES = (
+    "accounts_",
+    "engines_",
+    "classes_",
+    "stands_",
+    "sheets_",
+    "drills_",
+    "safety_",
+)
+
+
 def everything() -> dict[str, list[Any]]:
     """All rows of all the application's tables."""
     found = {}
     with connection.cursor() as cursor:
         for table in connection.introspection.table_names():
-            if table.startswith(("accounts_", "engines_", "classes_", "stands_", "sheets_")):
+            if table.startswith(OUR_TABLES):
                 cursor.execute(f'SELECT * FROM "{table}" ORDER BY id')  # noqa: S608 (our own table names)
                 found[table] = cursor.fetchall()
     return found
@@ -196,6 +261,9 @@ def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
         "hand_in_id": handed_in.id,
+        "drill_id": drills.start(school.ines, school.engine_id, None, "alone").id,
+        "number": 1,
+        "opening_id": 1,
     }
     gaps = [str(gap) for gap in stands.key_gaps_mm(school.sheet.key_id).values()]
     assert set(gaps) == set(KEY_MM.values())

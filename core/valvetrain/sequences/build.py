@@ -27,7 +27,7 @@ from valvetrain.sequences.plan import (
     Stop,
     UnknownMethodError,
 )
-from valvetrain.sequences.recognise import marks_at
+from valvetrain.sequences.recognise import marks_at, overshot_words
 
 Propose = Callable[[Engine, Route], tuple[Proposal, ...]]
 
@@ -101,6 +101,7 @@ def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
         least_margin_deg=verdict.least_margin_deg,
         warnings=(*warnings, *verdict.warnings),
         failing=tuple(failing),
+        if_overshot=overshot_words(engine),
     )
 
 

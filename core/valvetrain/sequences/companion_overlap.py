@@ -5,7 +5,7 @@ which is the overlap's centre. That is seldom exactly the companion's TDC; by ho
 differs is said with the stop.
 """
 
-from valvetrain.angles import OVERLAP_TDC_DEG, SAME_ANGLE_DEG, ahead_deg
+from valvetrain.angles import SAME_ANGLE_DEG
 from valvetrain.engine import Engine
 from valvetrain.overlap import overlap_of
 from valvetrain.sequences.plan import Proposal
@@ -18,13 +18,15 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
     proposals = []
     for cylinder in engine.firing_order:
         companion = engine.companion(cylinder)
-        centre_deg = overlap_of(engine, companion).centre_deg if companion is not None else None
-        if companion is None or centre_deg is None:
+        if companion is None:
+            continue
+        overlap = overlap_of(engine, companion)
+        if overlap.centre_deg is None or overlap.centre_past_tdc_deg is None:
             continue
         numbers = tuple(valve.number for valve in engine.valves_of(cylinder))
         words = f"cylinder {companion} rocks in overlap: set cylinder {cylinder}"
         proposals.append(
-            Proposal(centre_deg, numbers, words + _off_tdc(engine, companion, centre_deg))
+            Proposal(overlap.centre_deg, numbers, words + _off_tdc(overlap.centre_past_tdc_deg))
         )
     return tuple(proposals)
 
@@ -40,9 +42,7 @@ def remarks(engine: Engine) -> tuple[str, ...]:
     return tuple(said)
 
 
-def _off_tdc(engine: Engine, cylinder: int, crank_deg: float) -> str:
-    past_deg = ahead_deg(OVERLAP_TDC_DEG, engine.cycle_deg(cylinder, crank_deg))
-    past_deg -= 720 if past_deg > 360 else 0
+def _off_tdc(past_deg: float) -> str:
     if abs(past_deg) < SAME_ANGLE_DEG:
         return " (its centre is the dead centre)"
     side = "past" if past_deg > 0 else "before"

@@ -48,7 +48,8 @@ class Plan:
     total_turn_deg: float
     least_margin_deg: float | None
     warnings: tuple[str, ...]
-    failing: tuple[OffHeel, ...] = ()
+    failing: tuple[OffHeel, ...]
+    if_overshot: str
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,160 +5,32 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.views.decorators.gzip import gzip_page
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from ninja.decorators import decorate_view
-from pydantic import Field
 
 from edrix.edge import CarefulParser, user_of
 from edrix.engines import services
-from edrix.engines.models import EngineVersion
+from edrix.engines.schemas import (
+    CycleTableOut,
+    EffectOut,
+    EngineAdded,
+    EngineRow,
+    GapQuery,
+    HowTurned,
+    PatternOut,
+    PlanOut,
+    PreviewOut,
+    RouteQuery,
+    SchoolOut,
+    SetHereOut,
+    SetHereQuery,
+)
 from edrix.problems import Problem
-from valvetrain.angles import MOST_TYPED_DEG
+from valvetrain.effect import SetHere
 from valvetrain.engine_file import engine_schema
-from valvetrain.sequences import Plan
+from valvetrain.sequences import Compared, Plan
 
 router = Router(tags=["engines"])
-
-
-class EngineRow(Schema):
-    id: int
-    version: int
-    name: str
-    cylinders: int
-    valves: int
-    firing_order: list[int]
-    layout: str
-
-    @staticmethod
-    def of(version: EngineVersion) -> dict[str, Any]:
-        document = version.document
-        return {
-            "id": version.engine_id,
-            "version": version.number,
-            "name": version.engine.name,
-            "cylinders": document["cylinders"],
-            "valves": len(document["valves"]),
-            "firing_order": document["firing_order"],
-            "layout": document["layout"],
-        }
-
-
-class EngineAdded(Schema):
-    engine: EngineRow
-    warnings: list[str]
-
-
-class RoleCycleOut(Schema):
-    """Each 720 values, one for every whole degree of the cylinder's own cycle."""
-
-    lift_mm: list[float]
-    gap_mm: list[float]
-    margin_deg: list[float]
-
-
-class RoleSays(Schema):
-    state: str
-    settable: bool
-    says: str
-
-
-class SegmentOut(Schema):
-    """A stretch of the cylinder's cycle within which nothing that is said changes."""
-
-    from_deg: float
-    to_deg: float
-    stroke: str
-    overlap: bool
-    roles: dict[str, RoleSays]
-
-
-class CylinderOut(Schema):
-    cylinder: int
-    fire_deg: float
-    companion: int | None
-
-
-class ValveOut(Schema):
-    number: int
-    cylinder: int
-    role: str
-
-
-class SpecOut(Schema):
-    role: str
-    low_mm: float
-    high_mm: float
-    low_thou: float
-    high_thou: float
-    written_in: str
-    lift_mm: float
-
-
-class MarkOut(Schema):
-    on: str
-    label: str
-    deg: float
-    means: str
-
-
-class EngineFacts(Schema):
-    name: str
-    layout: str
-    rotation: str
-    measured: str
-    turned_with: str
-    reverse_allowed: bool
-    firing_order: list[int]
-    stroke_mm: float | None
-    cylinders: list[CylinderOut]
-    valves: list[ValveOut]
-    specs: list[SpecOut]
-    marks: list[MarkOut]
-    notes: str
-
-
-class OverlapOut(Schema):
-    cylinder: int
-    overlap_deg: float | None
-    starts_deg: float | None
-    centre_deg: float | None
-    ends_deg: float | None
-
-
-class CycleTableOut(Schema):
-    engine: EngineFacts
-    roles: dict[str, RoleCycleOut]
-    segments: list[SegmentOut]
-    piston_mm: list[float] | None
-    overlaps: list[OverlapOut]
-
-
-class StopOut(Schema):
-    stop: int
-    crank_deg: float
-    turn_deg: float
-    cylinders: list[int]
-    valves: list[int]
-    margin_deg: float | None
-    find_by: str
-
-
-class PlanOut(Schema):
-    method: str
-    complete: bool
-    stops: list[StopOut]
-    unset: list[int]
-    total_turn_deg: float
-    least_margin_deg: float | None
-    warnings: list[str]
-
-
-class RouteQuery(Schema):
-    method: str = Field(max_length=40)
-    version: int | None = None
-    start_deg: float = Field(0.0, ge=-MOST_TYPED_DEG, le=MOST_TYPED_DEG, allow_inf_nan=False)
-    direction: str = Field("running", max_length=20)
-    min_margin_deg: float = Field(0.0, ge=0, le=360, allow_inf_nan=False)
 
 
 @router.get("/engines", response=list[EngineRow], operation_id="listEngines")
@@ -166,17 +38,20 @@ def list_engines(request: HttpRequest) -> list[dict[str, Any]]:
     return [EngineRow.of(version) for version in services.shelf()]
 
 
+ENGINE_FILE_BODY = {
+    "requestBody": {
+        "required": True,
+        "description": "An edrix-engine/1 file; its JSON Schema is at /api/engine-schema.",
+        "content": {"application/json": {"schema": {"type": "object"}}},
+    }
+}
+
+
 @router.post(
     "/engines",
     response={201: EngineAdded, 403: Problem, 422: Problem},
     operation_id="addEngine",
-    openapi_extra={
-        "requestBody": {
-            "required": True,
-            "description": "An edrix-engine/1 file; its JSON Schema is at /api/engine-schema.",
-            "content": {"application/json": {"schema": {"type": "object"}}},
-        }
-    },
+    openapi_extra=ENGINE_FILE_BODY,
 )
 def add_engine(request: HttpRequest) -> Status[dict[str, Any]]:
     """Puts an engine file (edrix-engine/1) on the shelf."""
@@ -226,10 +101,79 @@ def cycle_table(request: HttpRequest, engine_id: int, version: int | None = None
 )
 def route(request: HttpRequest, engine_id: int, query: Query[RouteQuery]) -> Plan:
     """A route card: stops and valves by one school of sequence."""
-    return services.plan(
-        services.get_version(engine_id, query.version),
-        query.method,
+    version = services.get_version(engine_id, query.version)
+    return services.plan(version, query.method, _how_turned(query))
+
+
+@router.get(
+    "/engines/{engine_id}/schools",
+    response={200: list[SchoolOut], 404: Problem, 422: Problem},
+    operation_id="compareSchools",
+)
+def schools(request: HttpRequest, engine_id: int, query: Query[HowTurned]) -> tuple[Compared, ...]:
+    """All nine schools on one engine: what each costs, asks for, and where it fails."""
+    version = services.get_version(engine_id, query.version)
+    return services.compare(version, _how_turned(query))
+
+
+def _how_turned(query: HowTurned) -> services.HowTurned:
+    return services.HowTurned(
         start_deg=query.start_deg,
         direction=query.direction,
         min_margin_deg=query.min_margin_deg,
+        stops=query.stops,
     )
+
+
+@router.get(
+    "/engines/{engine_id}/effect",
+    response={200: EffectOut, 404: Problem, 422: Problem},
+    operation_id="clearanceEffect",
+)
+def effect(request: HttpRequest, engine_id: int, query: Query[GapQuery]) -> dict[str, Any]:
+    """What one valve does at this clearance, beside what it does at nominal clearance."""
+    version = services.get_version(engine_id, query.version)
+    return services.clearance_effect(version, query.valve, query.gap, query.unit)
+
+
+@router.get(
+    "/engines/{engine_id}/set-here",
+    response={200: SetHereOut, 404: Problem, 422: Problem},
+    operation_id="setHere",
+)
+def set_here(request: HttpRequest, engine_id: int, query: Query[SetHereQuery]) -> SetHere:
+    """Sets one valve at this crank angle, and tells its true clearance once on the heel."""
+    version = services.get_version(engine_id, query.version)
+    return services.set_in_place(version, query.valve, query.gap, query.unit, query.crank_deg)
+
+
+@router.get("/engine-patterns", response=list[PatternOut], operation_id="enginePatterns")
+def engine_patterns(request: HttpRequest) -> list[dict[str, Any]]:
+    """Whole engine files to begin a new engine from."""
+    return services.engine_patterns()
+
+
+@router.post(
+    "/engine-preview",
+    response={200: PreviewOut, 403: Problem},
+    operation_id="previewEngine",
+    openapi_extra=ENGINE_FILE_BODY,
+)
+@decorate_view(gzip_page)
+def preview(request: HttpRequest) -> HttpResponse:
+    """An engine file that is being written: its faults, or what is suspicious and its table."""
+    found = services.preview(user_of(request), CarefulParser().parse_body(request))
+    return HttpResponse(services.as_json(found), content_type="application/json")
+
+
+@router.post(
+    "/engines/{engine_id}/versions",
+    response={201: EngineAdded, 403: Problem, 404: Problem, 409: Problem, 422: Problem},
+    operation_id="addEngineVersion",
+    openapi_extra=ENGINE_FILE_BODY,
+)
+def add_version(request: HttpRequest, engine_id: int, based_on: int) -> Status[dict[str, Any]]:
+    """A new version of an engine, made from version based_on; what was made with that keeps it."""
+    document = CarefulParser().parse_body(request)
+    version, warnings = services.add_version(user_of(request), engine_id, document, based_on)
+    return Status(201, {"engine": EngineRow.of(version), "warnings": warnings})

@@ -6,6 +6,7 @@ signed in may look at them; only people who may teach add them.
 
 import hashlib
 import json
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -14,13 +15,34 @@ from django.db.models import OuterRef, QuerySet, Subquery
 
 from edrix.accounts.models import User
 from edrix.engines.models import Engine, EngineVersion
-from edrix.engines.tables import bench_table
-from edrix.errors import FieldFault, InvalidError, NotAllowedError, NotFoundError
+from edrix.engines.tables import bench_table, plain_curve
+from edrix.errors import (
+    ConflictError,
+    FieldFault,
+    InvalidError,
+    NotAllowedError,
+    NotFoundError,
+)
+from valvetrain.angles import normalise_deg
 from valvetrain.document import DocumentError
+from valvetrain.effect import SetHere, effect_of, set_here
 from valvetrain.engine import Engine as CoreEngine
+from valvetrain.engine import Valve
 from valvetrain.engine_file import read_engine, remarks, write_engine
-from valvetrain.sequences import METHODS, Plan, Route, UnknownMethodError, make_plan
+from valvetrain.patterns import patterns
+from valvetrain.sequences import (
+    METHODS,
+    Compared,
+    Plan,
+    Route,
+    UnknownMethodError,
+    compare_schools,
+    make_plan,
+)
 from valvetrain.suspicions import suspicions
+from valvetrain.units import LengthError, Unit, parse_figure, to_mm
+
+MOST_GAP_MM = 20
 
 
 def shelf() -> QuerySet[EngineVersion]:
@@ -46,7 +68,6 @@ def core_engine(version: EngineVersion) -> CoreEngine:
     return _core_engine(version.content_hash, json.dumps(version.document))
 
 
-@transaction.atomic
 def add_engine(user: User, document: Any) -> tuple[EngineVersion, list[str]]:
     """Puts an engine file on the shelf; also gives what is suspicious about it.
 
@@ -54,21 +75,56 @@ def add_engine(user: User, document: Any) -> tuple[EngineVersion, list[str]]:
     """
     if not user.may_teach:
         raise NotAllowedError("Only people who teach put engines on the shelf.")
+    engine = _readable(document)
+    with transaction.atomic():
+        shelved = Engine.objects.create(name=engine.name, created_by=user)
+        version = _new_version(user, shelved, 1, write_engine(engine))
+    return version, [*remarks(document), *suspicions(engine)]
+
+
+def add_version(
+    user: User, engine_id: int, document: Any, based_on: int
+) -> tuple[EngineVersion, list[str]]:
+    """A new version of an engine. Sheets, stands and drills keep the version they were made with.
+
+    Raises ConflictError when version based_on is no longer the newest: somebody else has
+    changed the engine meanwhile, and theirs would be lost. The same file again makes no new
+    version.
+    """
+    if not user.may_teach:
+        raise NotAllowedError("Only people who teach change engines.")
+    engine = _readable(document)
+    written = write_engine(engine)
+    with transaction.atomic():
+        shelved = Engine.objects.select_for_update().filter(id=engine_id).first()
+        newest = get_version(engine_id)
+        if shelved is None or newest.content_hash == _content_hash(written):
+            return newest, [*remarks(document), *suspicions(engine)]
+        if newest.number != based_on:
+            raise ConflictError(
+                f"{newest.engine.name} is in version {newest.number} by now; you began from "
+                f"version {based_on}. Open the newest and put your changes into it."
+            )
+        version = _new_version(user, shelved, newest.number + 1, written)
+        shelved.name = engine.name
+        shelved.save(update_fields=["name"])
+    return version, [*remarks(document), *suspicions(engine)]
+
+
+def preview(user: User, document: Any) -> dict[str, Any]:
+    """An engine file while it is written; see `schemas.PreviewOut` for the keys."""
+    if not user.may_teach:
+        raise NotAllowedError("Only people who teach write engines.")
     try:
         engine = read_engine(document)
     except DocumentError as refusal:
-        faults = [FieldFault(fault.path, fault.problem) for fault in refusal.faults]
-        raise InvalidError(f"The engine file cannot be used: {refusal}", faults) from None
-    written = write_engine(engine)
-    shelved = Engine.objects.create(name=engine.name, created_by=user)
-    version = EngineVersion.objects.create(
-        engine=shelved,
-        number=1,
-        document=written,
-        content_hash=hashlib.sha256(json.dumps(written, sort_keys=True).encode()).hexdigest(),
-        created_by=user,
-    )
-    return version, [*remarks(document), *suspicions(engine)]
+        return {"faults": [f._asdict() for f in refusal.faults], "warnings": [], "table": None}
+    warnings = [*remarks(document), *suspicions(engine)]
+    return {"faults": [], "warnings": warnings, "table": bench_table(engine)}
+
+
+def engine_patterns() -> list[dict[str, Any]]:
+    return [pattern._asdict() for pattern in patterns()]
 
 
 def cycle_json(version: EngineVersion) -> tuple[bytes, str]:
@@ -76,28 +132,119 @@ def cycle_json(version: EngineVersion) -> tuple[bytes, str]:
     return _cycle_json(version.content_hash, json.dumps(version.document))
 
 
-def plan(
-    version: EngineVersion,
-    method: str,
-    *,
-    start_deg: float = 0.0,
-    direction: str = "running",
-    min_margin_deg: float = 0.0,
-) -> Plan:
-    """A route by one school. Raises InvalidError for an unknown school or direction."""
-    if direction not in ("running", "reverse"):
-        fault = FieldFault("direction", "give running or reverse")
-        raise InvalidError("The direction is not known; give running or reverse.", [fault])
-    route = Route(
-        start_deg=start_deg,
-        direction="running" if direction == "running" else "reverse",
-        min_margin_deg=min_margin_deg,
-    )
+@dataclass(frozen=True, slots=True)
+class HowTurned:
+    """A route as asked for, in the words of the request."""
+
+    start_deg: float = 0.0
+    direction: str = "running"
+    min_margin_deg: float = 0.0
+    stops: str = "any"
+
+
+def plan(version: EngineVersion, method: str, turned: HowTurned | None = None) -> Plan:
+    """A route by one school. Raises InvalidError for an unknown school, direction or stops."""
+    route = _route(turned or HowTurned())
     try:
         return make_plan(core_engine(version), method, route)
     except UnknownMethodError as unknown:
         fault = FieldFault("method", f"give one of {', '.join(METHODS)}")
         raise InvalidError(f"The school is not known: {unknown}.", [fault]) from None
+
+
+def compare(version: EngineVersion, turned: HowTurned) -> tuple[Compared, ...]:
+    return compare_schools(core_engine(version), _route(turned))
+
+
+def clearance_effect(version: EngineVersion, number: int, gap: str, unit: str) -> dict[str, Any]:
+    """See `schemas.EffectOut` for the keys."""
+    engine = core_engine(version)
+    valve, gap_mm = _valve_of(engine, number), _gap_mm(gap, unit)
+    effect = effect_of(engine, valve, gap_mm)
+    return {
+        "nominal": effect.nominal._asdict(),
+        "changed": effect.changed and effect.changed._asdict(),
+        "nominal_curve": plain_curve(effect.nominal_curve),
+        "changed_curve": plain_curve(effect.changed_curve),
+        "says": list(effect.says),
+    }
+
+
+def set_in_place(
+    version: EngineVersion, number: int, gap: str, unit: str, crank_deg: float
+) -> SetHere:
+    engine = core_engine(version)
+    return set_here(engine, _valve_of(engine, number), normalise_deg(crank_deg), _gap_mm(gap, unit))
+
+
+def as_json(table: dict[str, Any]) -> bytes:
+    # A fault may show half of a character that was given; it cannot be written as UTF-8.
+    text = json.dumps(table, separators=(",", ":"), ensure_ascii=False)
+    return text.encode(errors="replace")
+
+
+def _route(turned: HowTurned) -> Route:
+    if turned.direction not in ("running", "reverse"):
+        fault = FieldFault("direction", "give running or reverse")
+        raise InvalidError("The direction is not known; give running or reverse.", [fault])
+    if turned.stops not in ("any", "marks"):
+        fault = FieldFault("stops", "give any or marks")
+        raise InvalidError("The kind of stops is not known; give any or marks.", [fault])
+    return Route(
+        start_deg=turned.start_deg,
+        direction="running" if turned.direction == "running" else "reverse",
+        min_margin_deg=turned.min_margin_deg,
+        marks_only=turned.stops == "marks",
+    )
+
+
+def _valve_of(engine: CoreEngine, number: int) -> Valve:
+    if number not in engine.valve:
+        known = ", ".join(str(n) for n in list(engine.valve)[:12])
+        raise InvalidError(
+            f"This engine has no valve {number}; it has {known}.",
+            [FieldFault("valve", "choose a valve of this engine")],
+        )
+    return engine.valve[number]
+
+
+def _gap_mm(gap: str, unit: str) -> float:
+    try:
+        gap_mm = to_mm(parse_figure(gap), Unit(unit))
+    except LengthError as fault:
+        raise InvalidError(
+            f"The gap cannot be read: {fault}.", [FieldFault("gap", str(fault))]
+        ) from None
+    if not 0 <= gap_mm <= MOST_GAP_MM:
+        raise InvalidError(
+            f"The gap is {gap} {unit}; give one from 0 to {MOST_GAP_MM} mm.",
+            [FieldFault("gap", f"give 0 to {MOST_GAP_MM} mm")],
+        )
+    return float(gap_mm)
+
+
+def _readable(document: Any) -> CoreEngine:
+    try:
+        return read_engine(document)
+    except DocumentError as refusal:
+        faults = [FieldFault(fault.path, fault.problem) for fault in refusal.faults]
+        raise InvalidError(f"The engine file cannot be used: {refusal}", faults) from None
+
+
+def _new_version(
+    user: User, shelved: Engine, number: int, written: dict[str, Any]
+) -> EngineVersion:
+    return EngineVersion.objects.create(
+        engine=shelved,
+        number=number,
+        document=written,
+        content_hash=_content_hash(written),
+        created_by=user,
+    )
+
+
+def _content_hash(written: dict[str, Any]) -> str:
+    return hashlib.sha256(json.dumps(written, sort_keys=True).encode()).hexdigest()
 
 
 @lru_cache(maxsize=256)
@@ -108,5 +255,5 @@ def _core_engine(_content_hash: str, document: str) -> CoreEngine:
 @lru_cache(maxsize=256)
 def _cycle_json(_content_hash: str, document: str) -> tuple[bytes, str]:
     table = bench_table(read_engine(json.loads(document)))
-    body = json.dumps(table, separators=(",", ":"), ensure_ascii=False).encode()
+    body = as_json(table)
     return body, hashlib.sha256(body).hexdigest()[:20]

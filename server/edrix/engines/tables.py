@@ -3,6 +3,7 @@
 from typing import Any
 
 from valvetrain.cycle_table import CycleTable, Segment, cycle_table
+from valvetrain.effect import Curve
 from valvetrain.engine import Clearance, Engine
 from valvetrain.lobe import FloatArray
 from valvetrain.overlap import overlaps
@@ -33,9 +34,11 @@ def bench_table(engine: Engine) -> dict[str, Any]:
                 "starts_deg": o.starts_deg,
                 "centre_deg": o.centre_deg,
                 "ends_deg": o.ends_deg,
+                "centre_past_tdc_deg": o.centre_past_tdc_deg,
             }
             for o in overlaps(engine)
         ],
+        "events": [{"crank_deg": e.crank_deg, "says": e.says} for e in table.events],
     }
 
 
@@ -48,6 +51,8 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         "measured": engine.measured,
         "turned_with": engine.turning.turned_with,
         "reverse_allowed": engine.turning.reverse_allowed,
+        "backlash_deg": engine.turning.backlash_deg,
+        "banks": [list(bank) for bank in engine.banks],
         "firing_order": list(engine.firing_order),
         "stroke_mm": engine.geometry.stroke_mm if engine.geometry else None,
         "cylinders": [
@@ -67,7 +72,14 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
             for role in engine.roles
         ],
         "marks": [
-            {"on": m.on, "label": m.label, "deg": m.deg, "means": m.means} for m in engine.marks
+            {
+                "on": m.on,
+                "label": m.label,
+                "deg": m.deg,
+                "means": m.means,
+                "crank_degs": list(m.crank_degs()),
+            }
+            for m in engine.marks
         ],
         "notes": engine.notes,
     }
@@ -93,7 +105,12 @@ def _segment(segment: Segment) -> dict[str, Any]:
             role.value: {"state": told.state.value, "settable": told.settable, "says": told.says}
             for role, told in segment.roles.items()
         },
+        "signs": segment.signs._asdict(),
     }
+
+
+def plain_curve(curve: Curve) -> dict[str, list[float]]:
+    return {name: _list(values) for name, values in curve._asdict().items()}
 
 
 def _pistons(table: CycleTable) -> list[float] | None:

@@ -56,6 +56,8 @@ class SheetRow(Schema):
     title: str
     stand: str
     engine: str
+    engine_id: int
+    engine_version: int
     method: str
     tolerance_mm: Decimal
     key_number: int
@@ -128,6 +130,7 @@ class SheetOut(Schema):
     title: str
     class_name: str
     stand: str
+    stand_id: int
     engine: str
     engine_id: int
     engine_version: int
@@ -162,6 +165,12 @@ class BoardOut(Schema):
     rows: list[BoardRowOut]
 
 
+class RecordOut(Schema):
+    start: str
+    opened_at: datetime
+    closed_at: datetime | None
+
+
 class HandInOut(Schema):
     """One student's sheet as its instructor sees it, with all figures."""
 
@@ -170,6 +179,8 @@ class HandInOut(Schema):
     sheet_title: str
     student: str
     valves_of_engine: list[SheetValve]
+    record: RecordOut | None
+    """The isolation and closing lists that this student ticked for the stand."""
     result: ResultOut
 
 
@@ -190,6 +201,7 @@ def get_sheet(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
         "title": sheet.title,
         "class_name": sheet.teaching_class.name,
         "stand": sheet.stand.name,
+        "stand_id": sheet.stand_id,
         "engine": version.engine.name,
         "engine_id": version.engine_id,
         "engine_version": version.number,
@@ -284,6 +296,7 @@ def get_hand_in(request: HttpRequest, hand_in_id: int) -> dict[str, Any]:
         "sheet_title": made.sheet.title,
         "student": made.student.display_name,
         "valves_of_engine": _valves(made.sheet),
+        "record": services.safety_record(made),
         "result": _result(made, "instructor_says"),
     }
 
@@ -321,6 +334,8 @@ def _sheet_row(sheet: Sheet, handed_in: int) -> dict[str, Any]:
         "title": sheet.title,
         "stand": sheet.stand.name,
         "engine": sheet.stand.engine_version.engine.name,
+        "engine_id": sheet.stand.engine_version.engine_id,
+        "engine_version": sheet.stand.engine_version.number,
         "method": sheet.method,
         "tolerance_mm": sheet.tolerance_mm,
         "key_number": sheet.key.number,

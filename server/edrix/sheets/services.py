@@ -22,6 +22,7 @@ from edrix.errors import (
     NotFoundError,
     QuestionsError,
 )
+from edrix.safety import services as safety
 from edrix.sheets.lines import TypedLine, marks_json, read_lines, readings
 from edrix.sheets.models import Draft, HandIn, Marking, Reading, Sheet
 from edrix.stands import services as stands
@@ -138,9 +139,11 @@ def hand_in(
         return _the_same(before, request_key)
     engine = engines.core_engine(sheet.stand.engine_version)
     entries = read_lines(engine, lines)
-    asked = questions(engine, entries)
-    if asked and not confirmed:
-        faults = [FieldFault(f"valve {q.valve}.{q.field}", q.says) for q in asked]
+    faults = [
+        *_record_gaps(user, sheet),
+        *(FieldFault(f"valve {q.valve}.{q.field}", q.says) for q in questions(engine, entries)),
+    ]
+    if faults and not confirmed:
         raise QuestionsError("Look at these once more before handing in.", faults)
     marks = mark_sheet(engine, stands.key_gaps_mm(sheet.key_id), sheet.tolerance_mm, entries)
     try:
@@ -159,6 +162,23 @@ def hand_in(
         # Another request of this student was quicker between our look and our write.
         return _the_same(HandIn.objects.get(sheet=sheet, student=user), request_key)
     return made
+
+
+def _record_gaps(user: User, sheet: Sheet) -> list[FieldFault]:
+    """What the safety record of this work lacks: asked about, never a reason to refuse."""
+    engine_id = sheet.stand.engine_version.engine_id
+    opening = safety.current(user, engine_id=engine_id, stand_id=sheet.stand_id)
+    if opening is None:
+        return [FieldFault("record", "the isolation list of this stand is not ticked today.")]
+    if opening.closed_at is None:
+        said = "the closing list is not ticked: lock nuts, tools counted, turning tool off."
+        return [FieldFault("record", said)]
+    return []
+
+
+def safety_record(hand_in: HandIn) -> safety.Opening | None:
+    """The newest list that this student ticked for the stand of the sheet."""
+    return safety.of_stand(hand_in.student_id, hand_in.sheet.stand_id)
 
 
 def board(user: User, sheet_id: int) -> tuple[Sheet, list[BoardRow]]:

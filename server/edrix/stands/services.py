@@ -64,6 +64,18 @@ def get_stand(user: User, stand_id: int) -> Stand:
     return stand
 
 
+def stand_for_member(user: User, stand_id: int) -> Stand:
+    """A stand, without its keys, for anybody in its class."""
+    stand = Stand.objects.select_related("engine_version__engine").filter(id=stand_id).first()
+    if stand is None:
+        raise _no_stand(stand_id)
+    try:
+        classes.membership(user, stand.teaching_class_id)
+    except NotFoundError:
+        raise _no_stand(stand_id) from None
+    return stand
+
+
 @transaction.atomic
 def enter_key(user: User, stand_id: int, gaps: Iterable[TypedGap]) -> Key:
     """A new key for a stand: one gap for every valve of its engine, or InvalidError.

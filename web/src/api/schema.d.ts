@@ -164,6 +164,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schools
+         * @description All nine schools on one engine: what each costs, asks for, and where it fails.
+         */
+        get: operations["compareSchools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Effect
+         * @description What one valve does at this clearance, beside what it does at nominal clearance.
+         */
+        get: operations["clearanceEffect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/set-here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Set Here
+         * @description Sets one valve at this crank angle, and tells its true clearance once on the heel.
+         */
+        get: operations["setHere"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engine-patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Engine Patterns
+         * @description Whole engine files to begin a new engine from.
+         */
+        get: operations["enginePatterns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engine-preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description An engine file that is being written: its faults, or what is suspicious and its table.
+         */
+        post: operations["previewEngine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Version
+         * @description A new version of an engine, made from version based_on; what was made with that keeps it.
+         */
+        post: operations["addEngineVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -271,6 +391,184 @@ export interface paths {
          * @description A new key; older ones stay for the sheets that were set with them.
          */
         post: operations["enterKey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Own Drills */
+        get: operations["ownDrills"];
+        put?: never;
+        /**
+         * Start
+         * @description Deals ten questions about an engine.
+         */
+        post: operations["startDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{drill_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Drill */
+        get: operations["getDrill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{drill_id}/answers/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description Answers one question, once: the first answer stands.
+         */
+        post: operations["answerDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{drill_id}/reveal/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reveal
+         * @description Shows the answer of one question to a class.
+         */
+        post: operations["revealDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{drill_id}/score/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Score
+         * @description Writes down whether the class had a revealed question right.
+         */
+        put: operations["scoreDrill"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/drills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Class Drills
+         * @description What the students of a class drilled alone, newest first.
+         */
+        get: operations["classDrills"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/cautions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cautions
+         * @description The lists for an engine, and this person's opening of it if there is one today.
+         */
+        get: operations["getCautions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/openings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open For Work
+         * @description Keeps that the isolation list was ticked.
+         */
+        post: operations["openForWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/openings/{opening_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close After Work
+         * @description Keeps that the closing list was ticked.
+         */
+        post: operations["closeAfterWork"];
         delete?: never;
         options?: never;
         head?: never;
@@ -420,6 +718,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/qr.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Qr Code
+         * @description The address of one place as a QR code (SVG).
+         */
+        get: operations["qrCode"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -523,6 +841,8 @@ export interface components {
             piston_mm: number[] | null;
             /** Overlaps */
             overlaps: components["schemas"]["OverlapOut"][];
+            /** Events */
+            events: components["schemas"]["EventOut"][];
         };
         /** CylinderOut */
         CylinderOut: {
@@ -547,6 +867,10 @@ export interface components {
             turned_with: string;
             /** Reverse Allowed */
             reverse_allowed: boolean;
+            /** Backlash Deg */
+            backlash_deg: number;
+            /** Banks */
+            banks: number[][];
             /** Firing Order */
             firing_order: number[];
             /** Stroke Mm */
@@ -562,6 +886,13 @@ export interface components {
             /** Notes */
             notes: string;
         };
+        /** EventOut */
+        EventOut: {
+            /** Crank Deg */
+            crank_deg: number;
+            /** Says */
+            says: string;
+        };
         /** MarkOut */
         MarkOut: {
             /** On */
@@ -572,6 +903,8 @@ export interface components {
             deg: number;
             /** Means */
             means: string;
+            /** Crank Degs */
+            crank_degs: number[];
         };
         /** OverlapOut */
         OverlapOut: {
@@ -585,6 +918,8 @@ export interface components {
             centre_deg: number | null;
             /** Ends Deg */
             ends_deg: number | null;
+            /** Centre Past Tdc Deg */
+            centre_past_tdc_deg: number | null;
         };
         /**
          * RoleCycleOut
@@ -624,6 +959,19 @@ export interface components {
             roles: {
                 [key: string]: components["schemas"]["RoleSays"];
             };
+            signs: components["schemas"]["SignsOut"];
+        };
+        /**
+         * SignsOut
+         * @description What rockers, lobes and the thumb on the plug hole tell of the stroke.
+         */
+        SignsOut: {
+            /** Rockers */
+            rockers: string;
+            /** Lobes */
+            lobes: string;
+            /** Air */
+            air: string;
         };
         /** SpecOut */
         SpecOut: {
@@ -653,8 +1001,6 @@ export interface components {
         };
         /** RouteQuery */
         RouteQuery: {
-            /** Method */
-            method: string;
             /** Version */
             version?: number | null;
             /**
@@ -672,6 +1018,13 @@ export interface components {
              * @default 0
              */
             min_margin_deg: number;
+            /**
+             * Stops
+             * @default any
+             */
+            stops: string;
+            /** Method */
+            method: string;
         };
         /** PlanOut */
         PlanOut: {
@@ -689,6 +1042,8 @@ export interface components {
             least_margin_deg: number | null;
             /** Warnings */
             warnings: string[];
+            /** If Overshot */
+            if_overshot: string;
         };
         /** StopOut */
         StopOut: {
@@ -706,6 +1061,174 @@ export interface components {
             margin_deg: number | null;
             /** Find By */
             find_by: string;
+        };
+        /** HowTurned */
+        HowTurned: {
+            /** Version */
+            version?: number | null;
+            /**
+             * Start Deg
+             * @default 0
+             */
+            start_deg: number;
+            /**
+             * Direction
+             * @default running
+             */
+            direction: string;
+            /**
+             * Min Margin Deg
+             * @default 0
+             */
+            min_margin_deg: number;
+            /**
+             * Stops
+             * @default any
+             */
+            stops: string;
+        };
+        /** NeedOut */
+        NeedOut: {
+            /** What */
+            what: string;
+            /** Met */
+            met: boolean | null;
+        };
+        /** OffHeelOut */
+        OffHeelOut: {
+            /** Valve */
+            valve: number;
+            /** Crank Deg */
+            crank_deg: number;
+            /** Margin Deg */
+            margin_deg: number;
+        };
+        /** SchoolOut */
+        SchoolOut: {
+            plan: components["schemas"]["PlanOut"];
+            /** Recognise */
+            recognise: string;
+            /** Needs */
+            needs: components["schemas"]["NeedOut"][];
+            worst: components["schemas"]["OffHeelOut"] | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * GapQuery
+         * @description A valve and a gap for it, as typed.
+         */
+        GapQuery: {
+            /** Valve */
+            valve: number;
+            /** Gap */
+            gap: string;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "thou";
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * CurveOut
+         * @description Arrays of one length over a stretch of the valve's own cycle, which may exceed 720.
+         */
+        CurveOut: {
+            /** Cycle Deg */
+            cycle_deg: number[];
+            /** Gap Mm */
+            gap_mm: number[];
+            /** Lift Mm */
+            lift_mm: number[];
+        };
+        /** EffectOut */
+        EffectOut: {
+            nominal: components["schemas"]["OpeningOut"];
+            changed: components["schemas"]["OpeningOut"] | null;
+            nominal_curve: components["schemas"]["CurveOut"];
+            changed_curve: components["schemas"]["CurveOut"];
+            /** Says */
+            says: string[];
+        };
+        /** OpeningOut */
+        OpeningOut: {
+            /** Id */
+            id: number;
+            /** Start */
+            start: string;
+            /** Opened */
+            opened: components["schemas"]["CautionOut"][];
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** Closed */
+            closed: components["schemas"]["CautionOut"][] | null;
+            /** Closed At */
+            closed_at: string | null;
+        };
+        /** SetHereQuery */
+        SetHereQuery: {
+            /** Valve */
+            valve: number;
+            /** Gap */
+            gap: string;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "thou";
+            /** Version */
+            version?: number | null;
+            /** Crank Deg */
+            crank_deg: number;
+        };
+        /** SetHereOut */
+        SetHereOut: {
+            /** Crank Deg */
+            crank_deg: number;
+            /** Margin Deg */
+            margin_deg: number;
+            /** Set Mm */
+            set_mm: number;
+            /** True Mm */
+            true_mm: number;
+            /** Says */
+            says: string;
+        };
+        /** PatternOut */
+        PatternOut: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** FaultOut */
+        FaultOut: {
+            /** Path */
+            path: string;
+            /** Problem */
+            problem: string;
+        };
+        /**
+         * PreviewOut
+         * @description The table is null while there are faults.
+         */
+        PreviewOut: {
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+            /** Warnings */
+            warnings: string[];
+            table: components["schemas"]["CycleTableOut"] | null;
         };
         /** ClassRow */
         ClassRow: {
@@ -838,6 +1361,157 @@ export interface components {
             gaps: components["schemas"]["GapIn"][];
         };
         /**
+         * AskedOut
+         * @description answer, because and right are null until the question is answered or revealed.
+         */
+        AskedOut: {
+            /** Number */
+            number: number;
+            /** Kind */
+            kind: string;
+            /** Crank Deg */
+            crank_deg: number;
+            /** Asks */
+            asks: string;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+            /** Several */
+            several: boolean;
+            /** Answered */
+            answered: boolean;
+            /** Given */
+            given: string[];
+            /** Right */
+            right: boolean | null;
+            /** Answer */
+            answer: string[] | null;
+            /** Because */
+            because: string | null;
+        };
+        /** DrillOut */
+        DrillOut: {
+            /** Id */
+            id: number;
+            /** Engine Id */
+            engine_id: number;
+            /** Engine Version */
+            engine_version: number;
+            /** Engine Name */
+            engine_name: string;
+            /** Held */
+            held: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Questions */
+            questions: components["schemas"]["AskedOut"][];
+        };
+        /** OptionOut */
+        OptionOut: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /** Valve */
+            valve: number | null;
+        };
+        /** DrillIn */
+        DrillIn: {
+            /** Engine Id */
+            engine_id: number;
+            /** Version */
+            version?: number | null;
+            /**
+             * Held
+             * @default alone
+             * @enum {string}
+             */
+            held: "alone" | "class";
+        };
+        /** ScoreOut */
+        ScoreOut: {
+            /** Id */
+            id: number;
+            /** Person */
+            person: string;
+            /** Engine Id */
+            engine_id: number;
+            /** Engine Name */
+            engine_name: string;
+            /** Held */
+            held: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Right */
+            right: number;
+            /** Answered */
+            answered: number;
+            /** Questions */
+            questions: number;
+        };
+        /** AnswerIn */
+        AnswerIn: {
+            /** Given */
+            given: string[];
+        };
+        /** ScoreIn */
+        ScoreIn: {
+            /** Right */
+            right: boolean;
+        };
+        /** CautionOut */
+        CautionOut: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * CautionsOut
+         * @description starts has the likeliest way of starting first; the person chooses.
+         */
+        CautionsOut: {
+            /** Starts */
+            starts: components["schemas"]["StartOut"][];
+            /** Closing */
+            closing: components["schemas"]["CautionOut"][];
+            /** Defers */
+            defers: string;
+            current: components["schemas"]["OpeningOut"] | null;
+        };
+        /** StartOut */
+        StartOut: {
+            /** Start */
+            start: string;
+            /** Says */
+            says: string;
+            /** Lines */
+            lines: components["schemas"]["CautionOut"][];
+        };
+        /** OpeningIn */
+        OpeningIn: {
+            /** Engine Id */
+            engine_id: number;
+            /** Version */
+            version?: number | null;
+            /** Stand Id */
+            stand_id?: number | null;
+            /** Start */
+            start: string;
+            /** Ticked */
+            ticked: string[];
+        };
+        /** ClosingIn */
+        ClosingIn: {
+            /** Ticked */
+            ticked: string[];
+        };
+        /**
          * WorkRow
          * @description One sheet in a student's list; points are null until it is handed in.
          */
@@ -913,6 +1587,8 @@ export interface components {
             class_name: string;
             /** Stand */
             stand: string;
+            /** Stand Id */
+            stand_id: number;
             /** Engine */
             engine: string;
             /** Engine Id */
@@ -1013,6 +1689,10 @@ export interface components {
             stand: string;
             /** Engine */
             engine: string;
+            /** Engine Id */
+            engine_id: number;
+            /** Engine Version */
+            engine_version: number;
             /** Method */
             method: string;
             /** Tolerance Mm */
@@ -1096,7 +1776,20 @@ export interface components {
             student: string;
             /** Valves Of Engine */
             valves_of_engine: components["schemas"]["SheetValve"][];
+            record: components["schemas"]["RecordOut"] | null;
             result: components["schemas"]["ResultOut"];
+        };
+        /** RecordOut */
+        RecordOut: {
+            /** Start */
+            start: string;
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** Closed At */
+            closed_at: string | null;
         };
     };
     responses: never;
@@ -1396,11 +2089,12 @@ export interface operations {
     getRoute: {
         parameters: {
             query: {
-                method: string;
                 version?: number | null;
                 start_deg?: number;
                 direction?: string;
                 min_margin_deg?: number;
+                stops?: string;
+                method: string;
             };
             header?: never;
             path: {
@@ -1421,6 +2115,262 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compareSchools: {
+        parameters: {
+            query?: {
+                version?: number | null;
+                start_deg?: number;
+                direction?: string;
+                min_margin_deg?: number;
+                stops?: string;
+            };
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clearanceEffect: {
+        parameters: {
+            query: {
+                valve: number;
+                gap: string;
+                unit?: "mm" | "thou";
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffectOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setHere: {
+        parameters: {
+            query: {
+                valve: number;
+                gap: string;
+                unit?: "mm" | "thou";
+                version?: number | null;
+                crank_deg: number;
+            };
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetHereOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enginePatterns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternOut"][];
+                };
+            };
+        };
+    };
+    previewEngine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An edrix-engine/1 file; its JSON Schema is at /api/engine-schema. */
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addEngineVersion: {
+        parameters: {
+            query: {
+                based_on: number;
+            };
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        /** @description An edrix-engine/1 file; its JSON Schema is at /api/engine-schema. */
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineAdded"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1862,6 +2812,543 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ownDrills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoreOut"][];
+                };
+            };
+        };
+    };
+    startDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answerDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revealDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scoreDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScoreIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    classDrills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoreOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getCautions: {
+        parameters: {
+            query?: {
+                version?: number | null;
+                stand_id?: number | null;
+            };
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CautionsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openForWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpeningIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    closeAfterWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                opening_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2361,6 +3848,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    qrCode: {
+        parameters: {
+            query: {
+                path: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,0 +1,49 @@
+"""Drills: questions dealt to one person, or to a class before a projector, and the answers."""
+
+from typing import ClassVar
+
+from django.conf import settings
+from django.db import models
+
+
+class Drill(models.Model):
+    """The questions are kept with their answers as dealt, so that a score stays what it was."""
+
+    ALONE, CLASS = "alone", "class"
+
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    engine_version = models.ForeignKey(
+        "engines.EngineVersion", models.PROTECT, related_name="drills"
+    )
+    held = models.CharField(max_length=8)
+    """alone, or class: asked of a whole class, who answer aloud."""
+    questions = models.JSONField()
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.CheckConstraint(
+                condition=models.Q(held__in=["alone", "class"]), name="drill_held_known"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"drill {self.id} of {self.person_id}"
+
+
+class DrillAnswer(models.Model):
+    """One question answered, once. right is null while a class's answer is not scored yet."""
+
+    drill = models.ForeignKey(Drill, models.PROTECT, related_name="answers")
+    number = models.PositiveIntegerField()
+    given = models.JSONField(default=list)
+    right = models.BooleanField(null=True)
+    answered_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["drill", "number"], name="drill_answer_once"),
+        ]
+
+    def __str__(self) -> str:
+        return f"question {self.number} of drill {self.drill_id}"

@@ -1,0 +1,141 @@
+"""Asking the class: dealing questions, taking answers once, scores for the instructor.
+
+The right answer of a question leaves the server only after that question is answered (or, in
+front of a class, revealed). A second try of the same question changes nothing.
+"""
+
+import secrets
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Count, Q, QuerySet
+
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.drills.models import Drill, DrillAnswer
+from edrix.engines import services as engines
+from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
+from valvetrain.drill import Option, Question, deal, is_right
+
+QUESTIONS = 10
+MOST_SCORES = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A question as its person may see it: answer and because only once it is answered."""
+
+    number: int
+    question: Question
+    answer: DrillAnswer | None
+
+
+def start(user: User, engine_id: int, version: int | None, held: str) -> Drill:
+    """Deals ten questions about an engine; before a class only by people who teach."""
+    if held == Drill.CLASS and not user.may_teach:
+        raise NotAllowedError("Only people who teach ask a whole class; drill alone instead.")
+    shelved = engines.get_version(engine_id, version)
+    questions = deal(engines.core_engine(shelved), secrets.randbits(32), QUESTIONS)
+    return Drill.objects.create(
+        person=user,
+        engine_version=shelved,
+        held=held,
+        questions=[_stored(question) for question in questions],
+    )
+
+
+def own_drill(user: User, drill_id: int) -> Drill:
+    """Raises NotFoundError for anybody else's."""
+    found = Drill.objects.select_related("engine_version__engine").prefetch_related("answers")
+    drill = found.filter(id=drill_id, person=user).first()
+    if drill is None:
+        raise NotFoundError(f"There is no drill {drill_id} of yours; start a new one.")
+    return drill
+
+
+def asked(drill: Drill) -> list[Asked]:
+    answers = {answer.number: answer for answer in drill.answers.all()}
+    return [
+        Asked(number, _question(stored), answers.get(number))
+        for number, stored in enumerate(drill.questions, start=1)
+    ]
+
+
+def answer(user: User, drill_id: int, number: int, given: list[str]) -> Drill:
+    """Takes one answer of a person who drills alone. The first answer stands."""
+    drill = own_drill(user, drill_id)
+    if drill.held != Drill.ALONE:
+        raise ConflictError("This drill is asked of a class: reveal the answer, then score it.")
+    question = _numbered(drill, number)
+    known = {option.id for option in question.options}
+    if not given or not set(given) <= known:
+        fault = FieldFault("given", f"choose of {', '.join(sorted(known))}")
+        raise InvalidError("The answer is none of the options; choose one of them.", [fault])
+    DrillAnswer.objects.get_or_create(
+        drill=drill,
+        number=number,
+        defaults={"given": sorted(set(given)), "right": is_right(question, given)},
+    )
+    return own_drill(user, drill_id)
+
+
+def reveal(user: User, drill_id: int, number: int) -> Drill:
+    """Shows the answer of one question to a class."""
+    drill = _class_drill(user, drill_id)
+    _numbered(drill, number)
+    DrillAnswer.objects.get_or_create(drill=drill, number=number)
+    return own_drill(user, drill_id)
+
+
+def score(user: User, drill_id: int, number: int, *, right: bool) -> Drill:
+    """Writes down whether the class had a revealed question right; may be put right later."""
+    drill = _class_drill(user, drill_id)
+    _numbered(drill, number)
+    with transaction.atomic():
+        if not DrillAnswer.objects.filter(drill=drill, number=number).update(right=right):
+            raise ConflictError("Reveal the answer first, then score it.")
+    return own_drill(user, drill_id)
+
+
+def own_drills(user: User) -> QuerySet[Drill]:
+    return _counted(Drill.objects.filter(person=user))[:MOST_SCORES]
+
+
+def scores_of_class(user: User, class_id: int) -> QuerySet[Drill]:
+    """For instructors: what the students of a class drilled alone, newest first."""
+    classes.require_instructor(user, class_id)
+    students = classes.students_of(class_id)
+    drills = Drill.objects.filter(person__in=students, held=Drill.ALONE)
+    return _counted(drills)[:MOST_SCORES]
+
+
+def _counted(drills: QuerySet[Drill]) -> QuerySet[Drill]:
+    right = Count("answers", filter=Q(answers__right=True))
+    drills = drills.select_related("person", "engine_version__engine")
+    drills = drills.annotate(right=right, answered=Count("answers"))
+    return drills.order_by("-made_at", "-id")
+
+
+def _class_drill(user: User, drill_id: int) -> Drill:
+    drill = own_drill(user, drill_id)
+    if drill.held != Drill.CLASS:
+        raise ConflictError("This drill is answered alone; give an answer to see the right one.")
+    return drill
+
+
+def _numbered(drill: Drill, number: int) -> Question:
+    if not 1 <= number <= len(drill.questions):
+        raise NotFoundError(
+            f"There is no question {number}; this drill has {len(drill.questions)}."
+        )
+    return _question(drill.questions[number - 1])
+
+
+def _stored(question: Question) -> dict[str, Any]:
+    return question._asdict() | {"options": [option._asdict() for option in question.options]}
+
+
+def _question(stored: dict[str, Any]) -> Question:
+    options = tuple(Option(**option) for option in stored["options"])
+    return Question(**{**stored, "options": options, "answer": tuple(stored["answer"])})

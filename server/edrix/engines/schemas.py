@@ -1,0 +1,258 @@
+"""What the engines API takes in and gives out."""
+
+from typing import Any, Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from edrix.engines.models import EngineVersion
+from valvetrain.angles import MOST_TYPED_DEG
+
+
+class EngineRow(Schema):
+    id: int
+    version: int
+    name: str
+    cylinders: int
+    valves: int
+    firing_order: list[int]
+    layout: str
+
+    @staticmethod
+    def of(version: EngineVersion) -> dict[str, Any]:
+        document = version.document
+        return {
+            "id": version.engine_id,
+            "version": version.number,
+            "name": version.engine.name,
+            "cylinders": document["cylinders"],
+            "valves": len(document["valves"]),
+            "firing_order": document["firing_order"],
+            "layout": document["layout"],
+        }
+
+
+class EngineAdded(Schema):
+    engine: EngineRow
+    warnings: list[str]
+
+
+class RoleCycleOut(Schema):
+    """Each 720 values, one for every whole degree of the cylinder's own cycle."""
+
+    lift_mm: list[float]
+    gap_mm: list[float]
+    margin_deg: list[float]
+
+
+class RoleSays(Schema):
+    state: str
+    settable: bool
+    says: str
+
+
+class SignsOut(Schema):
+    """What rockers, lobes and the thumb on the plug hole tell of the stroke."""
+
+    rockers: str
+    lobes: str
+    air: str
+
+
+class SegmentOut(Schema):
+    """A stretch of the cylinder's cycle within which nothing that is said changes."""
+
+    from_deg: float
+    to_deg: float
+    stroke: str
+    overlap: bool
+    roles: dict[str, RoleSays]
+    signs: SignsOut
+
+
+class CylinderOut(Schema):
+    cylinder: int
+    fire_deg: float
+    companion: int | None
+
+
+class ValveOut(Schema):
+    number: int
+    cylinder: int
+    role: str
+
+
+class SpecOut(Schema):
+    role: str
+    low_mm: float
+    high_mm: float
+    low_thou: float
+    high_thou: float
+    written_in: str
+    lift_mm: float
+
+
+class MarkOut(Schema):
+    on: str
+    label: str
+    deg: float
+    means: str
+    crank_degs: list[float]
+    """Where in the cycle it lines up: a crank mark twice, a cam mark once."""
+
+
+class EngineFacts(Schema):
+    name: str
+    layout: str
+    rotation: str
+    measured: str
+    turned_with: str
+    reverse_allowed: bool
+    backlash_deg: float
+    banks: list[list[int]]
+    firing_order: list[int]
+    stroke_mm: float | None
+    cylinders: list[CylinderOut]
+    valves: list[ValveOut]
+    specs: list[SpecOut]
+    marks: list[MarkOut]
+    notes: str
+
+
+class OverlapOut(Schema):
+    cylinder: int
+    overlap_deg: float | None
+    starts_deg: float | None
+    centre_deg: float | None
+    ends_deg: float | None
+    centre_past_tdc_deg: float | None
+
+
+class EventOut(Schema):
+    crank_deg: float
+    says: str
+
+
+class CycleTableOut(Schema):
+    engine: EngineFacts
+    roles: dict[str, RoleCycleOut]
+    segments: list[SegmentOut]
+    piston_mm: list[float] | None
+    overlaps: list[OverlapOut]
+    events: list[EventOut]
+
+
+class StopOut(Schema):
+    stop: int
+    crank_deg: float
+    turn_deg: float
+    cylinders: list[int]
+    valves: list[int]
+    margin_deg: float | None
+    find_by: str
+
+
+class PlanOut(Schema):
+    method: str
+    complete: bool
+    stops: list[StopOut]
+    unset: list[int]
+    total_turn_deg: float
+    least_margin_deg: float | None
+    warnings: list[str]
+    if_overshot: str
+
+
+class HowTurned(Schema):
+    version: int | None = None
+    start_deg: float = Field(0.0, ge=-MOST_TYPED_DEG, le=MOST_TYPED_DEG, allow_inf_nan=False)
+    direction: str = Field("running", max_length=20)
+    min_margin_deg: float = Field(0.0, ge=0, le=360, allow_inf_nan=False)
+    stops: str = Field("any", max_length=10)
+
+
+class RouteQuery(HowTurned):
+    method: str = Field(max_length=40)
+
+
+class NeedOut(Schema):
+    what: str
+    met: bool | None
+
+
+class OffHeelOut(Schema):
+    valve: int
+    crank_deg: float
+    margin_deg: float
+
+
+class SchoolOut(Schema):
+    plan: PlanOut
+    recognise: str
+    needs: list[NeedOut]
+    worst: OffHeelOut | None
+    says: str
+
+
+class GapQuery(Schema):
+    """A valve and a gap for it, as typed."""
+
+    valve: int
+    gap: str = Field(max_length=40)
+    unit: Literal["mm", "thou"] = "mm"
+    version: int | None = None
+
+
+class SetHereQuery(GapQuery):
+    crank_deg: float = Field(ge=-MOST_TYPED_DEG, le=MOST_TYPED_DEG, allow_inf_nan=False)
+
+
+class OpeningOut(Schema):
+    clearance_mm: float
+    opens_cycle_deg: float
+    closes_cycle_deg: float
+    duration_deg: float
+    lift_mm: float
+
+
+class CurveOut(Schema):
+    """Arrays of one length over a stretch of the valve's own cycle, which may exceed 720."""
+
+    cycle_deg: list[float]
+    gap_mm: list[float]
+    lift_mm: list[float]
+
+
+class EffectOut(Schema):
+    nominal: OpeningOut
+    changed: OpeningOut | None
+    nominal_curve: CurveOut
+    changed_curve: CurveOut
+    says: list[str]
+
+
+class SetHereOut(Schema):
+    crank_deg: float
+    margin_deg: float
+    set_mm: float
+    true_mm: float
+    says: str
+
+
+class PatternOut(Schema):
+    id: str
+    says: str
+    document: dict[str, Any]
+
+
+class FaultOut(Schema):
+    path: str
+    problem: str
+
+
+class PreviewOut(Schema):
+    """The table is null while there are faults."""
+
+    faults: list[FaultOut]
+    warnings: list[str]
+    table: CycleTableOut | None

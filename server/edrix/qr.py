@@ -1,0 +1,34 @@
+"""A QR code to a place in this Edrix, for printed cards. Drawn here, by no outside service."""
+
+import io
+import re
+
+import segno
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from edrix.errors import FieldFault, InvalidError
+from edrix.problems import Problem
+
+router = Router(tags=["server"])
+PLACES = re.compile(r"/(sheet|bench|route|drill|schools)/[0-9]{1,9}(\?[A-Za-z0-9=&.-]{0,200})?")
+"""Only addresses of this application: a code must not lead a phone anywhere else."""
+
+
+@router.get(
+    "/qr.svg",
+    response={200: None, 422: Problem},
+    operation_id="qrCode",
+    openapi_extra={"responses": {200: {"content": {"image/svg+xml": {}}}}},
+)
+def qr_code(request: HttpRequest, path: str) -> HttpResponse:
+    """The address of one place as a QR code (SVG)."""
+    if not PLACES.fullmatch(path):
+        raise InvalidError(
+            "The address is no place that a card leads to; give one like /sheet/12.",
+            [FieldFault("path", "give a path like /sheet/12")],
+        )
+    drawn = io.BytesIO()
+    code = segno.make(request.build_absolute_uri(path), micro=False, error="m")
+    code.save(drawn, kind="svg", border=2, scale=4)
+    return HttpResponse(drawn.getvalue(), content_type="image/svg+xml")

@@ -1,0 +1,129 @@
+"""Opening an engine for work and closing it: the lists ticked, and kept as they were read.
+
+Example: before Ines turns stand 3 she ticks its isolation list; the record says who, when, and
+the very words. When she is done she ticks the closing list in the same record. A sheet that is
+handed in without them says so to her instructor; nothing she has measured is refused for it.
+"""
+
+from datetime import timedelta
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Q
+from django.utils import timezone
+
+from edrix.accounts.models import User
+from edrix.engines import services as engines
+from edrix.engines.services import core_engine
+from edrix.errors import FieldFault, InvalidError, NotFoundError
+from edrix.safety.models import Opening
+from edrix.stands import services as stands
+from valvetrain.cautions import (
+    DEFERS,
+    START_WORDS,
+    Caution,
+    Start,
+    closing_list,
+    likely_starts,
+    opening_list,
+)
+
+HOLDS = timedelta(hours=12)
+"""An opening is for one working day: the next day the engine is isolated anew."""
+
+
+def lists_for(engine_id: int, version: int | None) -> dict[str, Any]:
+    """The lists of an engine for every way of starting it; see `api.CautionsOut`."""
+    engine = core_engine(engines.get_version(engine_id, version))
+    return {
+        "starts": [
+            {
+                "start": start.value,
+                "says": START_WORDS[start],
+                "lines": [line._asdict() for line in opening_list(engine, start)],
+            }
+            for start in likely_starts(engine)
+        ],
+        "closing": [line._asdict() for line in closing_list()],
+        "defers": DEFERS,
+    }
+
+
+def open_for_work(
+    user: User,
+    *,
+    engine_id: int,
+    version: int | None,
+    start: str,
+    ticked: list[str],
+    stand_id: int | None,
+) -> Opening:
+    """Keeps that the whole isolation list was ticked. Raises InvalidError naming what was not."""
+    if stand_id is not None:
+        stand = stands.stand_for_member(user, stand_id)
+        shelved = stand.engine_version
+        if shelved.engine_id != engine_id:
+            raise NotFoundError(f"Stand {stand_id} has another engine; open it from its sheet.")
+    else:
+        stand, shelved = None, engines.get_version(engine_id, version)
+    lines = opening_list(core_engine(shelved), _start(start))
+    return Opening.objects.create(
+        person=user,
+        engine_version=shelved,
+        stand=stand,
+        start=start,
+        opened=_all_ticked(lines, ticked),
+    )
+
+
+@transaction.atomic
+def close_after_work(user: User, opening_id: int, ticked: list[str]) -> Opening:
+    """Keeps that the closing list was ticked; a second time changes nothing."""
+    opening = Opening.objects.select_for_update().filter(id=opening_id, person=user).first()
+    if opening is None:
+        raise NotFoundError(f"There is no record {opening_id} of yours; open the engine first.")
+    if opening.closed is None:
+        opening.closed = _all_ticked(closing_list(), ticked)
+        opening.closed_at = timezone.now()
+        opening.save(update_fields=["closed", "closed_at"])
+    return opening
+
+
+def current(user: User, *, engine_id: int, stand_id: int | None) -> Opening | None:
+    """This person's newest opening of this engine (and stand) within the working day."""
+    return (
+        Opening.objects.filter(
+            person=user,
+            engine_version__engine_id=engine_id,
+            opened_at__gte=timezone.now() - HOLDS,
+        )
+        .filter(Q(stand__isnull=True) if stand_id is None else Q(stand_id=stand_id))
+        .order_by("-id")
+        .first()
+    )
+
+
+def of_stand(person_id: int, stand_id: int) -> Opening | None:
+    """A person's newest opening of a stand, whenever it was; for the record of a hand-in."""
+    return Opening.objects.filter(person_id=person_id, stand_id=stand_id).order_by("-id").first()
+
+
+def _start(start: str) -> Start:
+    try:
+        return Start(start)
+    except ValueError:
+        known = ", ".join(known.value for known in Start)
+        fault = FieldFault("start", f"give one of {known}")
+        raise InvalidError(
+            f"The way of starting is not known; give one of {known}.", [fault]
+        ) from None
+
+
+def _all_ticked(lines: tuple[Caution, ...], ticked: list[str]) -> list[dict[str, str]]:
+    missing = [line for line in lines if line.id not in ticked]
+    if missing:
+        faults = [FieldFault(line.id, f"is not ticked: {line.says}") for line in missing]
+        raise InvalidError(
+            f"Not everything is ticked yet: {missing[0].says} Do it, then tick it.", faults
+        )
+    return [line._asdict() for line in lines]
