@@ -115,6 +115,8 @@ class EngineFacts(Schema):
     cylinders: list[CylinderOut]
     valves: list[ValveOut]
     specs: list[SpecOut]
+    adjusters: dict[str, str]
+    """screw, shim or hydraulic for each role; empty where the file says nothing."""
     marks: list[MarkOut]
     notes: str
 

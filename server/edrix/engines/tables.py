@@ -4,7 +4,7 @@ from typing import Any
 
 from valvetrain.cycle_table import CycleTable, Segment, cycle_table
 from valvetrain.effect import Curve
-from valvetrain.engine import Clearance, Engine
+from valvetrain.engine import Adjuster, Clearance, Engine, ScrewAdjuster, ShimAdjuster
 from valvetrain.lobe import FloatArray
 from valvetrain.overlap import overlaps
 from valvetrain.units import MM_PER_THOU
@@ -67,6 +67,7 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
             {"number": v.number, "cylinder": v.cylinder, "role": v.role.value}
             for v in engine.valves
         ],
+        "adjusters": {role.value: _kind(made) for role, made in engine.adjusters.items()},
         "specs": [
             {"role": role.value, **_spec(engine.clearance[role]), "lift_mm": engine.lift_mm[role]}
             for role in engine.roles
@@ -83,6 +84,12 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         ],
         "notes": engine.notes,
     }
+
+
+def _kind(adjuster: Adjuster) -> str:
+    if isinstance(adjuster, ScrewAdjuster):
+        return "screw"
+    return "shim" if isinstance(adjuster, ShimAdjuster) else "hydraulic"
 
 
 def _spec(clearance: Clearance) -> dict[str, Any]:

@@ -27,7 +27,7 @@ class StartOut(Schema):
     lines: list[CautionOut]
 
 
-class OpeningOut(Schema):
+class WorkOpeningOut(Schema):
     id: int
     start: str
     opened: list[CautionOut]
@@ -42,7 +42,7 @@ class CautionsOut(Schema):
     starts: list[StartOut]
     closing: list[CautionOut]
     defers: str
-    current: OpeningOut | None
+    current: WorkOpeningOut | None
 
 
 class OpeningIn(In):
@@ -71,7 +71,7 @@ def cautions(
     return {**lists, "current": now}
 
 
-@router.post("/openings", response={201: OpeningOut, **REFUSALS}, operation_id="openForWork")
+@router.post("/openings", response={201: WorkOpeningOut, **REFUSALS}, operation_id="openForWork")
 def open_for_work(request: HttpRequest, body: OpeningIn) -> Status[Opening]:
     """Keeps that the isolation list was ticked."""
     return Status(201, services.open_for_work(user_of(request), **body.dict()))
@@ -79,7 +79,7 @@ def open_for_work(request: HttpRequest, body: OpeningIn) -> Status[Opening]:
 
 @router.post(
     "/openings/{opening_id}/close",
-    response={200: OpeningOut, **REFUSALS},
+    response={200: WorkOpeningOut, **REFUSALS},
     operation_id="closeAfterWork",
 )
 def close_after_work(request: HttpRequest, opening_id: int, body: ClosingIn) -> Opening:

@@ -2,6 +2,8 @@
 import { queryOptions } from "@tanstack/react-query";
 import { api, unwrap } from "./client";
 
+const ofVersion = (version: number | null) => (version === null ? {} : { version });
+
 export const sessionQuery = queryOptions({
   queryKey: ["session"],
   queryFn: () => unwrap(api.GET("/api/session")),
@@ -19,14 +21,20 @@ export const cycleQuery = (engineId: number, version: number | null) =>
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/cycle", {
-          params: { path: { engine_id: engineId }, query: version === null ? {} : { version } },
+          params: { path: { engine_id: engineId }, query: ofVersion(version) },
         }),
       ),
     // A version of an engine never changes; the newest may be replaced, but not while we look.
     staleTime: Number.POSITIVE_INFINITY,
   });
 
-export type RouteWish = { method: string; startDeg: number; direction: string };
+export type SchoolsWish = {
+  startDeg: number;
+  direction: string;
+  minMarginDeg: number;
+  stops: string;
+};
+export type RouteWish = SchoolsWish & { method: string };
 
 export const routeQuery = (engineId: number, version: number | null, wish: RouteWish) =>
   queryOptions({
@@ -40,12 +48,122 @@ export const routeQuery = (engineId: number, version: number | null, wish: Route
               method: wish.method,
               start_deg: wish.startDeg,
               direction: wish.direction,
-              ...(version === null ? {} : { version }),
+              min_margin_deg: wish.minMarginDeg,
+              stops: wish.stops,
+              ...ofVersion(version),
             },
           },
         }),
       ),
   });
+
+export const schoolsQuery = (engineId: number, version: number | null, wish: SchoolsWish) =>
+  queryOptions({
+    queryKey: ["schools", engineId, version, wish],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/engines/{engine_id}/schools", {
+          params: {
+            path: { engine_id: engineId },
+            query: {
+              start_deg: wish.startDeg,
+              direction: wish.direction,
+              min_margin_deg: wish.minMarginDeg,
+              stops: wish.stops,
+              ...ofVersion(version),
+            },
+          },
+        }),
+      ),
+  });
+
+export const effectQuery = (
+  engineId: number,
+  version: number | null,
+  valve: number,
+  gap: string,
+  unit: "mm" | "thou",
+) =>
+  queryOptions({
+    queryKey: ["effect", engineId, version, valve, gap, unit],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/engines/{engine_id}/effect", {
+          params: {
+            path: { engine_id: engineId },
+            query: { valve, gap, unit, ...ofVersion(version) },
+          },
+        }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const setHereQuery = (
+  engineId: number,
+  version: number | null,
+  valve: number,
+  gap: string,
+  unit: "mm" | "thou",
+  crankDeg: number,
+) =>
+  queryOptions({
+    queryKey: ["set-here", engineId, version, valve, gap, unit, crankDeg],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/engines/{engine_id}/set-here", {
+          params: {
+            path: { engine_id: engineId },
+            query: { valve, gap, unit, crank_deg: crankDeg, ...ofVersion(version) },
+          },
+        }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const engineFileQuery = (engineId: number, version: number) =>
+  queryOptions({
+    queryKey: ["engine-file", engineId, version],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/engines/{engine_id}/file", {
+          params: { path: { engine_id: engineId }, query: { version } },
+        }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const patternsQuery = queryOptions({
+  queryKey: ["patterns"],
+  queryFn: () => unwrap(api.GET("/api/engine-patterns")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const cautionsQuery = (engineId: number, version: number | null, standId: number | null) =>
+  queryOptions({
+    queryKey: ["cautions", engineId, version, standId],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/engines/{engine_id}/cautions", {
+          params: {
+            path: { engine_id: engineId },
+            query: { ...ofVersion(version), ...(standId === null ? {} : { stand_id: standId }) },
+          },
+        }),
+      ),
+  });
+
+export const drillQuery = (drillId: number) =>
+  queryOptions({
+    queryKey: ["drills", drillId],
+    queryFn: () =>
+      unwrap(api.GET("/api/drills/{drill_id}", { params: { path: { drill_id: drillId } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const ownDrillsQuery = queryOptions({
+  queryKey: ["drills"],
+  queryFn: () => unwrap(api.GET("/api/drills")),
+});
 
 export const classesQuery = queryOptions({
   queryKey: ["classes"],
@@ -64,6 +182,12 @@ export const standsQuery = (classId: number) =>
   queryOptions({
     queryKey: ["classes", classId, "stands"],
     queryFn: () => unwrap(api.GET("/api/classes/{class_id}/stands", inClass(classId))),
+  });
+
+export const classDrillsQuery = (classId: number) =>
+  queryOptions({
+    queryKey: ["classes", classId, "drills"],
+    queryFn: () => unwrap(api.GET("/api/classes/{class_id}/drills", inClass(classId))),
   });
 
 export const classSheetsQuery = (classId: number) =>

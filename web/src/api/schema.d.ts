@@ -881,6 +881,10 @@ export interface components {
             valves: components["schemas"]["ValveOut"][];
             /** Specs */
             specs: components["schemas"]["SpecOut"][];
+            /** Adjusters */
+            adjusters: {
+                [key: string]: string;
+            };
             /** Marks */
             marks: components["schemas"]["MarkOut"][];
             /** Notes */
@@ -1155,21 +1159,16 @@ export interface components {
         };
         /** OpeningOut */
         OpeningOut: {
-            /** Id */
-            id: number;
-            /** Start */
-            start: string;
-            /** Opened */
-            opened: components["schemas"]["CautionOut"][];
-            /**
-             * Opened At
-             * Format: date-time
-             */
-            opened_at: string;
-            /** Closed */
-            closed: components["schemas"]["CautionOut"][] | null;
-            /** Closed At */
-            closed_at: string | null;
+            /** Clearance Mm */
+            clearance_mm: number;
+            /** Opens Cycle Deg */
+            opens_cycle_deg: number;
+            /** Closes Cycle Deg */
+            closes_cycle_deg: number;
+            /** Duration Deg */
+            duration_deg: number;
+            /** Lift Mm */
+            lift_mm: number;
         };
         /** SetHereQuery */
         SetHereQuery: {
@@ -1482,7 +1481,7 @@ export interface components {
             closing: components["schemas"]["CautionOut"][];
             /** Defers */
             defers: string;
-            current: components["schemas"]["OpeningOut"] | null;
+            current: components["schemas"]["WorkOpeningOut"] | null;
         };
         /** StartOut */
         StartOut: {
@@ -1492,6 +1491,24 @@ export interface components {
             says: string;
             /** Lines */
             lines: components["schemas"]["CautionOut"][];
+        };
+        /** WorkOpeningOut */
+        WorkOpeningOut: {
+            /** Id */
+            id: number;
+            /** Start */
+            start: string;
+            /** Opened */
+            opened: components["schemas"]["CautionOut"][];
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** Closed */
+            closed: components["schemas"]["CautionOut"][] | null;
+            /** Closed At */
+            closed_at: string | null;
         };
         /** OpeningIn */
         OpeningIn: {
@@ -3282,7 +3299,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OpeningOut"];
+                    "application/json": components["schemas"]["WorkOpeningOut"];
                 };
             };
             /** @description Forbidden */
@@ -3335,7 +3352,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OpeningOut"];
+                    "application/json": components["schemas"]["WorkOpeningOut"];
                 };
             };
             /** @description Forbidden */

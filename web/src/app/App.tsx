@@ -12,6 +12,9 @@ import type { Person } from "./session";
 const ShelfPage = lazy(() => import("../engines/ShelfPage"));
 const BenchPage = lazy(() => import("../bench/BenchPage"));
 const RouteCardPage = lazy(() => import("../routecard/RouteCardPage"));
+const SchoolsPage = lazy(() => import("../routecard/SchoolsPage"));
+const DrillPage = lazy(() => import("../drill/DrillPage"));
+const EditorPage = lazy(() => import("../editor/EditorPage"));
 const ClassesPage = lazy(() => import("../classes/ClassesPage"));
 const ClassPage = lazy(() => import("../classes/ClassPage"));
 const BoardPage = lazy(() => import("../marking/BoardPage"));
@@ -41,8 +44,12 @@ function Places({ person }: { person: Person }) {
     <Routes>
       <Route path="/" element={<Navigate to={person.may_teach ? "/engines" : "/work"} replace />} />
       <Route path="/engines" element={<ShelfPage />} />
+      {person.may_teach && <Route path="/engines/new" element={<EditorPage />} />}
+      {person.may_teach && <Route path="/engines/:engineId/edit" element={<EditorPage />} />}
       <Route path="/bench/:engineId" element={<BenchPage />} />
       <Route path="/route/:engineId" element={<RouteCardPage />} />
+      <Route path="/schools/:engineId" element={<SchoolsPage />} />
+      <Route path="/drill/:engineId" element={<DrillPage />} />
       <Route path="/classes" element={<ClassesPage />} />
       <Route path="/classes/:classId/:tab?" element={<ClassPage />} />
       <Route path="/board/:sheetId" element={<BoardPage />} />

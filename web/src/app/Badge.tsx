@@ -3,7 +3,7 @@
 const SHAPES: Record<string, string> = {
   intake: "M20 3a17 17 0 1 0 0 34 17 17 0 0 0 0-34z",
   exhaust: "M4 4h24l8 8v24H4z",
-  brake: "M4 8h32v24H4z",
+  brake: "M4 3h32v34H4z",
 };
 
 export function Badge({
@@ -24,10 +24,10 @@ export function Badge({
         stroke="var(--role)"
         strokeWidth="3"
       />
-      {role === "brake" && <path d="M4 27h32" stroke="var(--role)" strokeWidth="3" />}
+      {role === "brake" && <path d="M4 31h32" stroke="var(--role)" strokeWidth="3" />}
       <text
         x="20"
-        y={role === "brake" ? 23 : 27}
+        y={role === "brake" ? 25 : 27}
         textAnchor="middle"
         fontSize={number > 99 ? 15 : 20}
         fontWeight="700"

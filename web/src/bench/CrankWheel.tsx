@@ -1,5 +1,5 @@
 /** The crank wheel with its marks, seen from the front, and the cam's pointer at half speed. */
-import { useRef } from "react";
+import { type RefObject, useRef } from "react";
 import { type Crank, usePaint, useTold } from "./crank";
 import { onCircle, ticks } from "./geometry";
 import { CYCLE_DEG, cylinderOf, type Table } from "./lookup";
@@ -12,16 +12,23 @@ const CAM = 50;
 /** Marks closer than this stand at two depths, so that their labels stay apart. */
 const CROWDED_DEG = 20;
 
-export function CrankWheel({ table, crank }: { table: Table; crank: Crank }) {
+type Props = {
+  table: Table;
+  crank: Crank;
+  /** Only what the crank shows: neither the cam nor which turn it is. */
+  strokeHidden?: boolean;
+};
+
+export function CrankWheel({ table, crank, strokeHidden = false }: Props) {
   const wheel = useRef<SVGGElement>(null);
   const pointer = useRef<SVGGElement>(null);
   const sense = table.engine.rotation === "clockwise" ? 1 : -1;
 
-  usePaint(crank, (deg) => {
+  usePaint(crank, (deg, cam) => {
     wheel.current?.setAttribute("transform", `rotate(${(sense * deg).toFixed(2)} ${C} ${C})`);
-    pointer.current?.setAttribute("transform", `rotate(${(deg / 2).toFixed(2)} ${C} ${C})`);
+    pointer.current?.setAttribute("transform", `rotate(${(cam / 2).toFixed(2)} ${C} ${C})`);
   });
-  const told = useTold(crank, (deg) => placeWords(table, deg));
+  const told = useTold(crank, (deg) => placeWords(table, deg, !strokeHidden));
 
   return (
     <section className="card wheel" aria-label="Crank wheel">
@@ -54,8 +61,24 @@ export function CrankWheel({ table, crank }: { table: Table; crank: Crank }) {
             );
           })}
         </g>
-        <circle cx={C} cy={C} r={CAM} className="cam" />
-        {table.engine.firing_order.map((number) => {
+        {!strokeHidden && <Cam table={table} pointer={pointer} />}
+        <circle cx={C} cy={C} r="6" className="fixed" />
+      </svg>
+      <p>
+        {told} {!strokeHidden && <span className="soft">Inside: the cam, at half speed.</span>}
+      </p>
+    </section>
+  );
+}
+
+/** The cam at half speed: firing order round it, its own marks, and the pointer. */
+function Cam({ table, pointer }: { table: Table; pointer: RefObject<SVGGElement | null> }) {
+  const crowded = table.engine.firing_order.length > 8;
+  return (
+    <>
+      <circle cx={C} cy={C} r={CAM} className="cam" />
+      {!crowded &&
+        table.engine.firing_order.map((number) => {
           const at = onCircle(C, C, CAM - 12, cylinderOf(table, number).fire_deg / 2);
           return (
             <text key={number} x={at.x} y={at.y + 6} textAnchor="middle" className="cam-number">
@@ -63,16 +86,22 @@ export function CrankWheel({ table, crank }: { table: Table; crank: Crank }) {
             </text>
           );
         })}
-        <g ref={pointer}>
-          <path d={`M${C},${C}V${C - 20}`} className="cam-pointer" />
-          <path d={`M${C - 5},${C - 19}h10l-5,-8z`} className="fixed" />
-        </g>
-        <circle cx={C} cy={C} r="6" className="fixed" />
-      </svg>
-      <p>
-        {told} <span className="soft">Inside: the cam, at half speed.</span>
-      </p>
-    </section>
+      {table.engine.marks
+        .filter((mark) => mark.on === "cam")
+        .map((mark) => {
+          const at = onCircle(C, C, CAM + 9, mark.deg / 2);
+          return (
+            <g key={mark.label + mark.deg} className="cam-mark">
+              <title>{`cam mark ${mark.label}`}</title>
+              <circle cx={at.x} cy={at.y} r="5" />
+            </g>
+          );
+        })}
+      <g ref={pointer}>
+        <path d={`M${C},${C}V${C - 20}`} className="cam-pointer" />
+        <path d={`M${C - 5},${C - 19}h10l-5,-8z`} className="fixed" />
+      </g>
+    </>
   );
 }
 
@@ -89,7 +118,7 @@ function placed(table: Table) {
 }
 
 /** Which mark the pointer stands at or how far past it, and which turn of the two. */
-function placeWords(table: Table, deg: number): string {
+function placeWords(table: Table, deg: number, withTurn: boolean): string {
   const marks = table.engine.marks.filter((mark) => mark.on === "crank");
   const turn = deg < CYCLE_DEG / 2 ? "first" : "second";
   let best: { label: string; past: number } | null = null;
@@ -97,11 +126,11 @@ function placeWords(table: Table, deg: number): string {
     const past = ((((deg - mark.deg + 180) % 360) + 360) % 360) - 180;
     if (best === null || Math.abs(past) < Math.abs(best.past)) best = { label: mark.label, past };
   }
-  if (best === null) return `In the ${turn} turn.`;
+  if (best === null) return withTurn ? `In the ${turn} turn.` : "";
   const far = Math.abs(best.past);
   const where =
     far < 0.05
       ? `At mark ${best.label}`
       : `${far.toFixed(far < 10 ? 1 : 0)}° ${best.past > 0 ? "past" : "before"} mark ${best.label}`;
-  return `${where}, ${turn} of two turns.`;
+  return withTurn ? `${where}, ${turn} of two turns.` : `${where}.`;
 }

@@ -2,8 +2,16 @@
 import { type PointerEvent, useMemo, useRef } from "react";
 import { degrees } from "../app/lengths";
 import { type Crank, usePaint, useTold } from "./crank";
-import { liftArea, stateStrips, strokePieces } from "./geometry";
-import { CYCLE_DEG, cycleDeg, cylinderOf, segmentAt, type Table } from "./lookup";
+import { leanDeg, liftArea, stateStrips, strokePieces } from "./geometry";
+import {
+  CYCLE_DEG,
+  type Cylinder,
+  cycleDeg,
+  cylinderOf,
+  sampled,
+  segmentAt,
+  type Table,
+} from "./lookup";
 import { useWidth } from "./useWidth";
 import "./ribbon.css";
 
@@ -11,18 +19,26 @@ const TOP = 22;
 const BOTTOM = 36;
 const STRIP = 6;
 const ROOM_FOR_NAME_PX = 92;
+/** From this height a row has room for the cylinder above its stroke. */
+const TALL_PX = 50;
 
-export function Ribbon({ table, crank }: { table: Table; crank: Crank }) {
+type RibbonProps = { table: Table; crank: Crank; large?: boolean };
+
+export function Ribbon({ table, crank, large = false }: RibbonProps) {
   const [frame, width] = useWidth<HTMLDivElement>();
   const cursor = useRef<SVGGElement>(null);
+  const camCursor = useRef<SVGGElement>(null);
   const label = useRef<SVGTextElement>(null);
   const slider = useRef<HTMLDivElement>(null);
   const count = table.engine.firing_order.length;
-  const rowHeight = count <= 4 ? 55 : count <= 6 ? 44 : Math.max(26, Math.floor(270 / count));
+  const rowHeight = rowHeightFor(count) * (large ? 1.25 : 1);
   const height = TOP + count * rowHeight + BOTTOM;
 
-  usePaint(crank, (deg) => {
+  usePaint(crank, (deg, cam) => {
     const x = (deg / CYCLE_DEG) * width;
+    const camX = (cam / CYCLE_DEG) * width;
+    camCursor.current?.setAttribute("transform", `translate(${camX.toFixed(1)},0)`);
+    camCursor.current?.setAttribute("visibility", cam === deg ? "hidden" : "visible");
     cursor.current?.setAttribute("transform", `translate(${x.toFixed(1)},0)`);
     if (label.current) {
       label.current.textContent = `${deg.toFixed(1)}°`;
@@ -36,11 +52,14 @@ export function Ribbon({ table, crank }: { table: Table; crank: Crank }) {
   function drag(event: PointerEvent<HTMLDivElement>) {
     const left = event.currentTarget.getBoundingClientRect().left;
     const share = Math.max(0, Math.min(1, (event.clientX - left) / Math.max(1, width)));
-    crank.set(Math.min(share * CYCLE_DEG, CYCLE_DEG - 0.1));
+    crank.drag(Math.min(share * CYCLE_DEG, CYCLE_DEG - 0.1));
   }
 
   return (
-    <section className="card ribbon" aria-label="Cycle ribbon">
+    <section
+      className={rowHeight >= TALL_PX ? "card ribbon" : "card ribbon narrow-rows"}
+      aria-label="Cycle ribbon"
+    >
       <div className="ribbon-names" style={{ paddingTop: TOP, gridAutoRows: rowHeight }}>
         {table.engine.firing_order.map((number) => (
           <RowName
@@ -48,7 +67,7 @@ export function Ribbon({ table, crank }: { table: Table; crank: Crank }) {
             table={table}
             crank={crank}
             cylinder={number}
-            tall={rowHeight > 40}
+            tall={rowHeight >= TALL_PX}
           />
         ))}
       </div>
@@ -75,6 +94,9 @@ export function Ribbon({ table, crank }: { table: Table; crank: Crank }) {
         <svg width={width} height={height} aria-hidden="true">
           <Hatches />
           <Rows table={table} width={width} rowHeight={rowHeight} />
+          <g ref={camCursor} className="cam-cursor">
+            <path d={`M0,${TOP - 6}V${height - BOTTOM + 2}`} />
+          </g>
           <g ref={cursor} className="cursor">
             <path d={`M0,${TOP - 6}V${height - BOTTOM + 8}`} />
             <path d={`M-8,${height - BOTTOM + 14}h16l-8,-11z`} className="grip" />
@@ -84,6 +106,11 @@ export function Ribbon({ table, crank }: { table: Table; crank: Crank }) {
       </div>
     </section>
   );
+}
+
+function rowHeightFor(count: number): number {
+  if (count <= 4) return 55;
+  return count <= 6 ? 44 : Math.max(30, Math.floor(270 / count));
 }
 
 function spoken(table: Table, deg: number): string {
@@ -104,9 +131,39 @@ function RowName({ table, crank, cylinder, tall }: RowNameProps) {
   });
   return (
     <div className={tall ? "row-name tall" : "row-name"}>
-      <b>{cylinder}</b>
-      <span data-overlap={told === "overlap"}>{told}</span>
+      <span className="row-cylinder">
+        <b>{cylinder}</b>
+        <Piston table={table} crank={crank} cylinder={place} />
+      </span>
+      <span className="row-stroke" data-overlap={told === "overlap"}>
+        {told}
+      </span>
     </div>
+  );
+}
+
+const BORE = { width: 20, height: 24, piston: 9 };
+
+/** The cylinder as it lies, with its piston at its height; nothing where the file gives no sizes. */
+function Piston({ table, crank, cylinder }: { table: Table; crank: Crank; cylinder: Cylinder }) {
+  const piston = useRef<SVGRectElement>(null);
+  const { piston_mm: heights, engine } = table;
+  const bank = engine.banks.findIndex((numbers) => numbers.includes(cylinder.cylinder));
+  const lean = leanDeg(engine.layout, Math.max(0, bank), engine.banks.length);
+  usePaint(crank, (deg) => {
+    if (heights === null) return;
+    const down = sampled(heights, cycleDeg(cylinder, deg)) / (engine.stroke_mm ?? 1);
+    const y = 1 + down * (BORE.height - BORE.piston - 2);
+    piston.current?.setAttribute("y", y.toFixed(2));
+  });
+  if (heights === null) return null;
+  return (
+    <svg width="30" height="30" viewBox="-15 -15 30 30" aria-hidden="true" className="piston">
+      <g transform={`rotate(${lean}) translate(${-BORE.width / 2},${-BORE.height / 2})`}>
+        <path d={`M1,${BORE.height}V0h${BORE.width - 2}V${BORE.height}`} className="bore" />
+        <rect ref={piston} x="3" width={BORE.width - 6} height={BORE.piston} />
+      </g>
+    </svg>
   );
 }
 

@@ -4,40 +4,87 @@ import { Badge } from "../app/Badge";
 import { thou } from "../app/lengths";
 import type { Unit } from "../app/session";
 import { type Crank, usePaint } from "./crank";
-import { cylinderRuns, rowsOf } from "./geometry";
+import { cylinderRuns, headGroups, leanDeg, rowsOf } from "./geometry";
 import { type Table, type Valve, valveNow } from "./lookup";
 import { useWidth } from "./useWidth";
 import "./rockers.css";
 
 const LEAST_PX = 56;
+const BANK_GAP_PX = 24;
 const TRAVEL_PX = 17;
 const GAP_PX = 5;
 
-export function RockerRow({ table, crank, unit }: { table: Table; crank: Crank; unit: Unit }) {
+type RockerRowProps = {
+  table: Table;
+  crank: Crank;
+  unit: Unit;
+  /** Drawing only, without words and figures: for naming the stroke. */
+  bare?: boolean;
+};
+
+export function RockerRow({ table, crank, unit, bare = false }: RockerRowProps) {
   const [frame, width] = useWidth<HTMLDivElement>();
-  const rows = useMemo(() => rowsOf(table.engine.valves, width, LEAST_PX), [table, width]);
+  const groups = useMemo(() => headGroups(table.engine), [table]);
+  const total = table.engine.valves.length;
+  // Banks stand side by side where all their valves fit in one line.
+  const gaps = (groups.length - 1) * BANK_GAP_PX;
+  const together = width - gaps >= total * LEAST_PX;
   return (
-    <section className="card rockers" aria-label="Rocker row">
+    <section className={bare ? "card rockers bare" : "card rockers"} aria-label="Rocker row">
       <header>
         <h2>Rocker row</h2>
         <span className="soft">
-          front of the engine is left; lift in {unit}; degrees to the edge of the heel
+          front of the engine is left
+          {!bare && `; lift in ${unit}; degrees to the edge of the heel`}
         </span>
       </header>
-      <div ref={frame}>
+      <div ref={frame} className="banks">
         {width > 0 &&
-          rows.map((row) => (
-            <Row
-              key={row[0]?.number}
-              table={table}
-              crank={crank}
-              unit={unit}
-              valves={row}
-              cell={Math.min(120, width / Math.max(row.length, 4))}
-            />
+          groups.map((group) => (
+            <div key={group.name} className="bank">
+              {group.name && (
+                <p className="bank-name">
+                  <BankSign layout={table.engine.layout} place={group.place} of={groups.length} />
+                  {group.name}
+                </p>
+              )}
+              {rowsOf(group.valves, together ? Number.POSITIVE_INFINITY : width, LEAST_PX).map(
+                (row) => (
+                  <Row
+                    key={row[0]?.number}
+                    table={table}
+                    crank={crank}
+                    unit={unit}
+                    valves={row}
+                    cell={
+                      together
+                        ? Math.min(120, (width - gaps) / Math.max(total, 4))
+                        : Math.min(120, width / Math.max(row.length, 4))
+                    }
+                  />
+                ),
+              )}
+            </div>
           ))}
       </div>
     </section>
+  );
+}
+
+/** How a bank leans, seen from the front. */
+function BankSign({ layout, place, of }: { layout: string; place: number; of: number }) {
+  return (
+    <svg width="34" height="22" viewBox="-17 -18 34 22" aria-hidden="true" className="bank-sign">
+      {Array.from({ length: of }, (_, index) => (
+        <path
+          key={leanDeg(layout, index, of)}
+          d="M0,0V-14"
+          className={index === place ? "here" : undefined}
+          transform={`rotate(${leanDeg(layout, index, of)})`}
+        />
+      ))}
+      <circle r="3" />
+    </svg>
   );
 }
 
@@ -84,8 +131,8 @@ function Cell({ table, crank, unit, valve, width }: CellProps) {
   const arm = Math.min(34, width / 2 - 8);
   const narrow = width < 84;
 
-  usePaint(crank, (deg) => {
-    const now = valveNow(table, valve, deg);
+  usePaint(crank, (_deg, cam) => {
+    const now = valveNow(table, valve, cam);
     const down = (now.liftMm / fullMm) * TRAVEL_PX;
     const up = (now.gapMm / nominalMm) * GAP_PX;
     const tilt = (Math.atan2(down - up, arm) * 180) / Math.PI;

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import { routeQuery } from "../api/queries";
 import { Failure } from "../app/feedback";
 import { degrees } from "../app/lengths";
-import { SCHOOLS } from "../routecard/schools";
+import { PLAIN_WISH, SCHOOLS } from "../routecard/schools";
 import { type Crank, useTold } from "./crank";
 import "./route-strip.css";
 
@@ -19,9 +19,7 @@ type Props = {
 };
 
 export function RouteStrip({ engineId, version, crank, method, onMethod, onStops }: Props) {
-  const route = useQuery(
-    routeQuery(engineId, version, { method, startDeg: 0, direction: "running" }),
-  );
+  const route = useQuery(routeQuery(engineId, version, { ...PLAIN_WISH, method }));
   const stops = route.data?.stops;
   useEffect(() => onStops(stops?.map((stop) => stop.crank_deg) ?? []), [stops, onStops]);
   const here = useTold(crank, (deg) =>
@@ -45,6 +43,9 @@ export function RouteStrip({ engineId, version, crank, method, onMethod, onStops
             ))}
           </select>
         </label>
+        <Link className="button" to={`/schools/${engineId}${version ? `?version=${version}` : ""}`}>
+          Compare
+        </Link>
         <Link
           className="button"
           to={`/route/${engineId}?method=${method}${version ? `&version=${version}` : ""}`}

@@ -4,7 +4,7 @@ import { type Line, type Table, verdict } from "./lookup";
 import "./verdict.css";
 
 export function Verdict({ table, crank }: { table: Table; crank: Crank }) {
-  const told = useTold(crank, (deg) => JSON.stringify(verdict(table, deg)));
+  const told = useTold(crank, (_deg, cam) => JSON.stringify(verdict(table, cam)));
   const lines = JSON.parse(told) as Line[];
   const may = lines.filter((line) => line.settable).flatMap((line) => line.valves);
   return (

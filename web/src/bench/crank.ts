@@ -1,42 +1,121 @@
 /**
- * The crank: one angle that many drawings follow.
+ * The crank: one angle that many drawings follow, and the cam that lags behind it by the slack.
  *
  * What turns is painted straight into the page once a frame (`usePaint`), which holds the
  * frame rate on a slow tablet; what is told in words re-renders only when the words change
  * (`useTold`).
+ *
+ * Looking (the start): the crank goes anywhere, and the cam with it. Turning as on the engine
+ * (`asOnEngine`): jumps go round the running way, an engine that allows one direction refuses
+ * to go back, and after turning back the cam stands still until the slack is taken up.
  */
 import { useEffect, useLayoutEffect, useRef, useSyncExternalStore } from "react";
-import { normalise } from "./lookup";
+import { CYCLE_DEG, normalise } from "./lookup";
+
+export type Turning = { reverseAllowed: boolean; backlashDeg: number };
+
+const FREE: Turning = { reverseAllowed: true, backlashDeg: 0 };
+
+/** Tenths of a degree are finer than anybody turns, and keep the figures quiet. */
+const tenths = (deg: number) => Math.round(deg * 10) / 10;
+
+/** The turn the short way round from one angle to another, -360 to 360. */
+export function shortest(fromDeg: number, toDeg: number): number {
+  const ahead = normalise(toDeg - fromDeg);
+  return ahead > CYCLE_DEG / 2 ? ahead - CYCLE_DEG : ahead;
+}
 
 export class Crank {
   private angle: number;
+  private lag = 0;
+  private turned = 0;
+  private turning: Turning;
+  private real = false;
+  private refusals = 0;
   private frame = 0;
-  private readonly painters = new Set<(deg: number) => void>();
+  private readonly painters = new Set<(deg: number, camDeg: number) => void>();
   private readonly listeners = new Set<() => void>();
 
-  constructor(deg: number) {
-    this.angle = normalise(deg);
+  constructor(deg: number, turning: Turning = FREE) {
+    this.angle = normalise(tenths(deg));
+    this.turning = turning;
   }
 
   get deg(): number {
     return this.angle;
   }
 
-  readonly set = (deg: number) => {
-    // A tenth of a degree is finer than anybody turns, and keeps the figures quiet.
-    this.angle = normalise(Math.round(deg * 10) / 10);
-    if (this.frame === 0) this.frame = requestAnimationFrame(this.paint);
+  /** The crank angle that the cam stands at: ahead of the crank by the slack not taken up. */
+  get camDeg(): number {
+    return normalise(this.angle + this.lag);
+  }
+
+  get lagDeg(): number {
+    return this.lag;
+  }
+
+  /** Degrees turned since `asOnEngine` was chosen, both ways added up. */
+  get turnedDeg(): number {
+    return this.turned;
+  }
+
+  get isReal(): boolean {
+    return this.real;
+  }
+
+  /** How often a turn back was refused: its change is what a page shows a notice for. */
+  get refused(): number {
+    return this.refusals;
+  }
+
+  readonly asOnEngine = (real: boolean) => {
+    this.real = real;
+    this.lag = 0;
+    this.turned = 0;
+    this.refusals = 0;
+    this.changed();
   };
 
-  readonly turn = (byDeg: number) => this.set(this.angle + byDeg);
+  /** Turns by so many degrees; false where this engine does not allow it. */
+  readonly turn = (byDeg: number): boolean => {
+    if (this.real && byDeg < 0 && !this.turning.reverseAllowed) {
+      this.refusals += 1;
+      this.changed();
+      return false;
+    }
+    this.move(byDeg);
+    return true;
+  };
+
+  /** To an angle: a jump while looking, round the running way as on the engine. */
+  readonly set = (deg: number) => {
+    const to = normalise(tenths(deg));
+    this.move(this.real ? normalise(to - this.angle) : shortest(this.angle, to));
+  };
+
+  /** To an angle the short way, as a hand drags it. */
+  readonly drag = (deg: number) => this.turn(shortest(this.angle, normalise(tenths(deg))));
+
+  private move(byDeg: number) {
+    this.angle = normalise(tenths(this.angle + byDeg));
+    if (this.real) {
+      this.turned += Math.abs(byDeg);
+      this.lag = Math.max(0, Math.min(this.turning.backlashDeg, tenths(this.lag - byDeg)));
+    }
+    this.changed();
+  }
+
+  private changed() {
+    if (this.frame === 0) this.frame = requestAnimationFrame(this.paint);
+  }
 
   private readonly paint = () => {
     this.frame = 0;
-    for (const painter of this.painters) painter(this.angle);
+    for (const painter of this.painters) painter(this.angle, this.camDeg);
     for (const listener of this.listeners) listener();
   };
 
-  readonly onPaint = (painter: (deg: number) => void) => {
+  readonly onPaint = (painter: (deg: number, camDeg: number) => void) => {
     this.painters.add(painter);
     return () => {
       this.painters.delete(painter);
@@ -52,16 +131,16 @@ export class Crank {
 }
 
 /** Calls `painter` with the angle now and at every frame in which it has changed. */
-export function usePaint(crank: Crank, painter: (deg: number) => void) {
+export function usePaint(crank: Crank, painter: (deg: number, camDeg: number) => void) {
   const latest = useRef(painter);
   useLayoutEffect(() => {
     latest.current = painter;
-    painter(crank.deg);
+    painter(crank.deg, crank.camDeg);
   });
-  useEffect(() => crank.onPaint((deg) => latest.current(deg)), [crank]);
+  useEffect(() => crank.onPaint((deg, camDeg) => latest.current(deg, camDeg)), [crank]);
 }
 
 /** A text made from the angle; the component renders again only when the text differs. */
-export function useTold(crank: Crank, tell: (deg: number) => string): string {
-  return useSyncExternalStore(crank.subscribe, () => tell(crank.deg));
+export function useTold(crank: Crank, tell: (deg: number, camDeg: number) => string): string {
+  return useSyncExternalStore(crank.subscribe, () => tell(crank.deg, crank.camDeg));
 }

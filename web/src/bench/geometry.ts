@@ -88,6 +88,7 @@ export function rowsOf<T extends { cylinder: number }>(
   width: number,
   least: number,
 ): T[][] {
+  if (width === Number.POSITIVE_INFINITY) return [[...valves]];
   const most = Math.max(1, Math.floor(width / least));
   const each = Math.ceil(valves.length / Math.ceil(valves.length / most));
   const rows: T[][] = [];
@@ -110,4 +111,53 @@ export function cylinderRuns(valves: readonly { cylinder: number }[]) {
     else runs.push({ cylinder: valve.cylinder, from: index, to: index });
   });
   return runs;
+}
+
+export type HeadGroup<T> = { name: string; place: number; valves: T[] };
+
+/** Valves by the bank that they lie in, each in physical order; one nameless group in line. */
+export function headGroups<T extends { cylinder: number }>(engine: {
+  banks: readonly (readonly number[])[];
+  valves: readonly T[];
+}): HeadGroup<T>[] {
+  if (engine.banks.length < 2) return [{ name: "", place: 0, valves: [...engine.valves] }];
+  return engine.banks
+    .map((bank, place) => ({
+      name: `bank of ${bank.length > 1 ? "cylinders" : "cylinder"} ${bank.join(" ")}`,
+      place,
+      valves: engine.valves.filter((valve) => bank.includes(valve.cylinder)),
+    }))
+    .filter((group) => group.valves.length > 0);
+}
+
+/** How far a bank leans from upright in the drawing, seen from the front; clockwise. */
+export function leanDeg(layout: string, place: number, of: number): number {
+  if (of < 2) return 0;
+  const spread = layout === "flat" ? 180 : layout === "vee" ? 70 : 40;
+  return -spread / 2 + (place * spread) / (of - 1);
+}
+
+/** A lift as a line over a stretch of the cycle that begins at `fromCycle`. */
+export function liftCurve(
+  values: readonly number[],
+  fromCycle: number,
+  box: { width: number; spanDeg: number; baseline: number; height: number; fullMm: number },
+): string {
+  const points: string[] = [];
+  for (let deg = 0; deg <= box.spanDeg; deg += 1) {
+    const lift = Math.min(box.fullMm, sampled(values, fromCycle + deg));
+    const y = box.baseline - (lift / box.fullMm) * box.height;
+    points.push(`${((deg / box.spanDeg) * box.width).toFixed(1)},${y.toFixed(1)}`);
+  }
+  return `M${points.join("L")}`;
+}
+
+/** Two arrays of one length as a line. */
+export function polyline(
+  xs: readonly number[],
+  ys: readonly number[],
+  x: (value: number) => number,
+  y: (value: number) => number,
+): string {
+  return `M${xs.map((value, at) => `${x(value).toFixed(1)},${y(ys[at] ?? 0).toFixed(1)}`).join("L")}`;
 }

@@ -88,13 +88,3 @@ export function verdict(table: Table, crankDeg: number): Line[] {
   }
   return [...lines.filter((l) => l.settable), ...lines.filter((l) => !l.settable)];
 }
-
-/** The next firing TDC ahead (or behind) of an angle. */
-export function nextFiring(table: Table, crankDeg: number, direction: 1 | -1): number {
-  const ahead = (deg: number) => {
-    const turn = normalise((deg - crankDeg) * direction);
-    return turn < 1e-6 ? CYCLE_DEG : turn;
-  };
-  const angles = table.engine.cylinders.map((c) => c.fire_deg);
-  return angles.reduce((best, deg) => (ahead(deg) < ahead(best) ? deg : best));
-}

@@ -1,17 +1,35 @@
-/** Turning the crank from the keyboard, anywhere on the Bench but in a field. */
+/** Everything on the Bench by keys, anywhere but in a field. */
 import { type RefObject, useEffect } from "react";
 import type { Crank } from "./crank";
-import { CYCLE_DEG, nextFiring, normalise, type Table } from "./lookup";
+import type { Table } from "./lookup";
+import { eventAngles, firings, markAngles, nextOf } from "./turning";
 
 export const KEYS = [
   ["← →", "one degree back, one degree on"],
   ["Shift ← →", "ten degrees"],
   ["Home", "to 0°, first cylinder firing"],
+  ["M, Shift M", "next mark, the one before"],
+  ["E, Shift E", "next event: a valve opens or closes, a cylinder fires"],
   ["T, Shift T", "next firing TDC, the one before"],
   ["N, P", "next stop of the route, the one before"],
+  ["O", "rock about this place"],
+  ["R", "turn as on the engine (its direction and slack), or look freely"],
+  ["1, 2, 3", "whole engine, overlap, what clearance does"],
+  ["H", "hide the stroke, for the class to name it"],
+  ["B", "board for the class: large and dark"],
   ["Tab", "to the ribbon, the route, the stops"],
   ["?", "this sheet"],
 ] as const;
+
+/** What keys do beside turning; each is a switch of the page. */
+export type Switches = {
+  rock: () => void;
+  real: () => void;
+  view: (number: number) => void;
+  hide: () => void;
+  board: () => void;
+  keys: () => void;
+};
 
 function inField(target: EventTarget | null): boolean {
   return (
@@ -23,27 +41,36 @@ export function useTurningKeys(
   crank: Crank,
   table: Table,
   stops: RefObject<number[]>,
-  showKeys: () => void,
+  switches: Switches,
 ) {
   useEffect(() => {
-    function toStop(direction: 1 | -1) {
-      const turn = (deg: number) => normalise((deg - crank.deg) * direction) || CYCLE_DEG;
-      const sorted = [...stops.current].sort((a, b) => turn(a) - turn(b));
-      if (sorted[0] !== undefined) crank.set(sorted[0]);
-    }
     function press(event: KeyboardEvent) {
       if (event.ctrlKey || event.metaKey || event.altKey || inField(event.target)) return;
       const step = event.shiftKey ? 10 : 1;
+      const way = event.shiftKey ? -1 : 1;
+      const to = (anglesDeg: readonly number[], direction: 1 | -1) => {
+        const deg = nextOf(anglesDeg, crank.deg, direction);
+        if (deg !== undefined) crank.set(deg);
+      };
       const actions: Record<string, () => void> = {
         arrowright: () => crank.turn(step),
         arrowup: () => crank.turn(step),
         arrowleft: () => crank.turn(-step),
         arrowdown: () => crank.turn(-step),
         home: () => crank.set(0),
-        t: () => crank.set(nextFiring(table, crank.deg, event.shiftKey ? -1 : 1)),
-        n: () => toStop(1),
-        p: () => toStop(-1),
-        "?": showKeys,
+        m: () => to(markAngles(table), way),
+        e: () => to(eventAngles(table), way),
+        t: () => to(firings(table), way),
+        n: () => to(stops.current, 1),
+        p: () => to(stops.current, -1),
+        o: switches.rock,
+        r: switches.real,
+        h: switches.hide,
+        b: switches.board,
+        "1": () => switches.view(1),
+        "2": () => switches.view(2),
+        "3": () => switches.view(3),
+        "?": switches.keys,
       };
       const action = actions[event.key.toLowerCase()];
       if (action) {
@@ -53,5 +80,5 @@ export function useTurningKeys(
     }
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [crank, table, stops, showKeys]);
+  }, [crank, table, stops, switches]);
 }

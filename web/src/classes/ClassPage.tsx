@@ -1,10 +1,11 @@
-/** One class: its students, its stands with their keys, its reading sheets. */
+/** One class: its students, its stands with their keys, its reading sheets, its drills. */
 import { useSuspenseQuery } from "@tanstack/react-query";
 import { Suspense, useEffect } from "react";
 import { Link, Navigate, NavLink, useParams } from "react-router";
 import { classQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { Toolkit } from "../app/Toolkit";
+import { DrillsTab } from "./DrillsTab";
 import { SheetsTab } from "./SheetsTab";
 import { StandsTab } from "./StandsTab";
 import { StudentsTab } from "./StudentsTab";
@@ -14,6 +15,7 @@ const PLACES = [
   ["students", "Students"],
   ["stands", "Stands and keys"],
   ["sheets", "Reading sheets"],
+  ["drills", "Drills"],
 ] as const;
 
 export default function ClassPage() {
@@ -48,6 +50,7 @@ export default function ClassPage() {
           {tab === "students" && <StudentsTab classId={id} students={found.students} />}
           {tab === "stands" && <StandsTab classId={id} />}
           {tab === "sheets" && <SheetsTab classId={id} />}
+          {tab === "drills" && <DrillsTab classId={id} />}
         </Suspense>
       </div>
     </Toolkit>

@@ -31,6 +31,18 @@ export function SheetsTab({ classId }: { classId: number }) {
               show: (s) => <span className="figures">±{mm(Number(s.tolerance_mm))}</span>,
             },
             { title: "Handed in", right: true, show: (s) => s.handed_in },
+            {
+              title: "Card",
+              right: true,
+              show: (s) => (
+                <Link
+                  className="button"
+                  to={`/route/${s.engine_id}?method=${s.method}&version=${s.engine_version}&sheet=${s.id}&qr=yes`}
+                >
+                  Route card
+                </Link>
+              ),
+            },
           ]}
         />
       )}

@@ -24,6 +24,11 @@ export default function ShelfPage() {
           <h1>Engines</h1>
           <p>Choose one to turn on the Bench.</p>
         </div>
+        {person.may_teach && (
+          <Link className="button main" to="/engines/new">
+            Write a new engine
+          </Link>
+        )}
       </div>
       {person.may_teach && <AddFile />}
       {engines.length === 0 && (
@@ -31,14 +36,16 @@ export default function ShelfPage() {
       )}
       <ul className="engines">
         {engines.map((engine) => (
-          <EngineCard key={engine.id} engine={engine} />
+          <EngineCard key={engine.id} engine={engine} mayTeach={person.may_teach} />
         ))}
       </ul>
     </div>
   );
 }
 
-function EngineCard({ engine }: { engine: Schemas["EngineRow"] }) {
+type CardProps = { engine: Schemas["EngineRow"]; mayTeach: boolean };
+
+function EngineCard({ engine, mayTeach }: CardProps) {
   return (
     <li className="card engine">
       <div>
@@ -46,6 +53,7 @@ function EngineCard({ engine }: { engine: Schemas["EngineRow"] }) {
         <p className="soft">
           {layoutWord(engine.layout)}, {counted(engine.cylinders, "cylinder")},{" "}
           {counted(engine.valves, "valve")}
+          {engine.version > 1 && `, version ${engine.version}`}
         </p>
         <p>
           fires <b className="figures">{engine.firing_order.join("–")}</b>
@@ -58,6 +66,17 @@ function EngineCard({ engine }: { engine: Schemas["EngineRow"] }) {
         <Link className="button" to={`/route/${engine.id}`}>
           Route card
         </Link>
+        <Link className="button" to={`/schools/${engine.id}`}>
+          Schools
+        </Link>
+        <Link className="button" to={`/drill/${engine.id}`}>
+          Drill
+        </Link>
+        {mayTeach && (
+          <Link className="button" to={`/engines/${engine.id}/edit`}>
+            Edit
+          </Link>
+        )}
         <a className="button" href={`/api/engines/${engine.id}/file`} download>
           File
         </a>

@@ -21,7 +21,20 @@ export default function HandInPage() {
           <h1>{handIn.student}</h1>
         </div>
       </div>
+      <p className={handIn.record?.closed_at ? "notice calm" : "notice"}>
+        {handIn.record
+          ? `Isolation list ticked ${when(handIn.record.opened_at)}; ${
+              handIn.record.closed_at
+                ? `closing list ${when(handIn.record.closed_at)}.`
+                : "the closing list is not ticked."
+            }`
+          : "No isolation list was ticked for this stand."}
+      </p>
       <MarksList result={handIn.result} valves={handIn.valves_of_engine} />
     </div>
   );
+}
+
+function when(at: string): string {
+  return new Date(at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
 }

@@ -1,49 +1,68 @@
-/** The route card: stops and valves of one engine by one school, for the screen and on one page. */
+/** The route card: stops and valves of one engine by one school, for the screen and for paper. */
 import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
+import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { cycleQuery, routeQuery } from "../api/queries";
-import { Badge } from "../app/Badge";
-import { Choice } from "../app/Choice";
 import { Failure, Waiting } from "../app/feedback";
 import { degrees } from "../app/lengths";
 import { PlateFact, PlateFacts } from "../app/PlateFacts";
+import { OpenForWork } from "../safety/OpenForWork";
+import { type CardColumns, StopsTable } from "./StopsTable";
 import { SCHOOLS, schoolName, schoolOf } from "./schools";
+import { useWish } from "./useWish";
+import { WishFields } from "./WishFields";
 import "./routecard.css";
 
 type Facts = Schemas["EngineFacts"];
 type Plan = Schemas["PlanOut"];
 
+const OPTIONS = [
+  { name: "ticks", label: "Tick boxes", shownFirst: true },
+  { name: "reading", label: "Room for readings", shownFirst: false },
+  { name: "adjuster", label: "Room for the adjuster", shownFirst: false },
+  { name: "qr", label: "QR code", shownFirst: false },
+  { name: "poster", label: "Poster", shownFirst: false },
+] as const;
+
 export default function RouteCardPage() {
   const { engineId = "" } = useParams();
-  const [search, setSearch] = useSearchParams();
+  const { search, wish, choose, carried } = useWish();
   const id = Number(engineId);
   const version = Number(search.get("version")) || null;
-  const wish = {
-    method: search.get("method") ?? "two-stop",
-    startDeg: Number(search.get("start")) || 0,
-    direction: search.get("direction") ?? "running",
-  };
+  const method = search.get("method") ?? "two-stop";
+  const sheet = Number(search.get("sheet")) || null;
   const { engine } = useSuspenseQuery(cycleQuery(id, version)).data;
-  const route = useQuery(routeQuery(id, version, wish));
+  const route = useQuery(routeQuery(id, version, { ...wish, method }));
   useEffect(() => {
     document.title = `${engine.name} · Route card · Edrix`;
   }, [engine]);
-
-  function choose(name: string, value: string) {
-    const changed = new URLSearchParams(search);
-    changed.set(name, value);
-    setSearch(changed, { replace: true });
-  }
+  const shown = (name: string, first: boolean) => {
+    const said = search.get(name);
+    return said === null ? first : said === "yes";
+  };
+  const options = OPTIONS.map((option) => ({
+    ...option,
+    on: shown(option.name, option.shownFirst || (option.name === "qr" && sheet !== null)),
+  }));
+  const on = Object.fromEntries(options.map((option) => [option.name, option.on]));
+  const columns = { ticks: on.ticks, reading: on.reading, adjuster: on.adjuster } as CardColumns;
+  const benchPath = (at?: number) => {
+    const words = [
+      `method=${method}`,
+      version && `version=${version}`,
+      at !== undefined && `at=${at}`,
+    ];
+    return `/bench/${id}?${words.filter(Boolean).join("&")}`;
+  };
 
   return (
-    <article className="route-card">
+    <article className={on.poster ? "route-card poster" : "route-card"}>
       <div className="route-tools">
         <select
           className="field"
           aria-label="School of sequence"
-          value={wish.method}
+          value={method}
           onChange={(event) => choose("method", event.target.value)}
         >
           {SCHOOLS.map((school) => (
@@ -52,40 +71,55 @@ export default function RouteCardPage() {
             </option>
           ))}
         </select>
-        <Choice
-          label="Direction of turning"
-          options={[
-            { value: "running", label: "Running way" },
-            { value: "reverse", label: "Backwards" },
-          ]}
-          value={wish.direction}
-          onChoose={(direction) => choose("direction", direction)}
-        />
+        <WishFields search={search} wish={wish} choose={choose} />
         <span className="grow" />
-        <Link
-          className="button"
-          to={`/bench/${id}?method=${wish.method}${version ? `&version=${version}` : ""}`}
-        >
+        <Link className="button" to={`/schools/${id}${carried()}`}>
+          Compare
+        </Link>
+        <Link className="button" to={benchPath()}>
           Bench
         </Link>
         <button type="button" className="button main" onClick={() => window.print()}>
           Print
         </button>
       </div>
+      <fieldset className="card-options">
+        <legend className="visually-hidden">On the card</legend>
+        {options.map((option) => (
+          <label key={option.name}>
+            <input
+              type="checkbox"
+              checked={option.on}
+              onChange={() => choose(option.name, option.on ? "no" : "yes")}
+            />
+            {option.label}
+          </label>
+        ))}
+      </fieldset>
       <section className="card sheet-of-paper">
-        <Head engine={engine} method={wish.method} />
+        <Head engine={engine} method={method} qrPath={on.qr ? qrPath(id, sheet, method) : null} />
         {route.isPending && <Waiting />}
         {route.isError && <Failure error={route.error} retry={() => route.refetch()} />}
         {route.data && (
-          <Stops plan={route.data} engine={engine} benchPath={`/bench/${id}`} version={version} />
+          <>
+            <Summary plan={route.data} />
+            <StopsTable plan={route.data} engine={engine} columns={columns} benchPath={benchPath} />
+            <p className="overshot">{route.data.if_overshot}</p>
+          </>
         )}
-        <Cautions measured={engine.measured} />
+        <OpenForWork engineId={id} version={version} standId={null} />
       </section>
     </article>
   );
 }
 
-function Head({ engine, method }: { engine: Facts; method: string }) {
+function qrPath(engineId: number, sheet: number | null, method: string): string {
+  return sheet === null ? `/bench/${engineId}?method=${method}` : `/sheet/${sheet}`;
+}
+
+type HeadProps = { engine: Facts; method: string; qrPath: string | null };
+
+function Head({ engine, method, qrPath }: HeadProps) {
   return (
     <header className="card-head">
       <div>
@@ -97,14 +131,22 @@ function Head({ engine, method }: { engine: Facts; method: string }) {
       <PlateFacts engine={engine}>
         <PlateFact name="Turns">{engine.rotation}</PlateFact>
       </PlateFacts>
+      {qrPath !== null && (
+        <figure className="qr">
+          <img
+            src={`/api/qr.svg?path=${encodeURIComponent(qrPath)}`}
+            width="96"
+            height="96"
+            alt={`QR code to ${qrPath}`}
+          />
+          <figcaption>{qrPath.startsWith("/sheet") ? "to the sheet" : "to the Bench"}</figcaption>
+        </figure>
+      )}
     </header>
   );
 }
 
-type StopsProps = { plan: Plan; engine: Facts; benchPath: string; version: number | null };
-
-function Stops({ plan, engine, benchPath, version }: StopsProps) {
-  const role = (number: number) => engine.valves.find((v) => v.number === number)?.role ?? "intake";
+function Summary({ plan }: { plan: Plan }) {
   return (
     <>
       <p className={plan.complete ? "notice calm" : "notice"} role="status">
@@ -123,78 +165,6 @@ function Stops({ plan, engine, benchPath, version }: StopsProps) {
           ))}
         </ul>
       )}
-      <table className="stops-table">
-        <thead>
-          <tr>
-            <th scope="col">Stop</th>
-            <th scope="col">Turn</th>
-            <th scope="col">Crank</th>
-            <th scope="col">How to know it</th>
-            <th scope="col">Set these valves</th>
-            <th scope="col">Margin</th>
-            <th scope="col">
-              <span className="visually-hidden">Open on the Bench</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {plan.stops.map((stop) => (
-            <tr key={stop.stop}>
-              <th scope="row">{stop.stop}</th>
-              <td className="figures turn">{degrees(stop.turn_deg)}</td>
-              <td className="figures crank">{degrees(stop.crank_deg)}</td>
-              <td className="find-by">{stop.find_by}</td>
-              <td className="valves">
-                <div className="set-these">
-                  {stop.valves.map((number) => (
-                    <span key={number} className="set-one">
-                      <Badge number={number} role={role(number)} size={38} />
-                      <i className="tick-box" aria-hidden="true" />
-                    </span>
-                  ))}
-                  {stop.valves.length === 0 && "none"}
-                </div>
-              </td>
-              <td className="figures margin">
-                {stop.margin_deg === null ? "–" : degrees(stop.margin_deg)}
-              </td>
-              <td className="to-bench">
-                <Link
-                  className="button"
-                  to={`${benchPath}?at=${stop.crank_deg}&method=${plan.method}${version ? `&version=${version}` : ""}`}
-                  aria-label={`Open stop ${stop.stop} on the Bench`}
-                >
-                  Bench
-                </Link>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
     </>
-  );
-}
-
-function Cautions({ measured }: { measured: string }) {
-  return (
-    <footer className="cautions">
-      <h2>Before turning by hand</h2>
-      <ul>
-        <li>
-          Ignition and starter off, battery disconnected or air start shut, stop lever at stop.
-        </li>
-        <li>Gearbox neutral; engine and stand secured; plugs or indicator cocks open.</li>
-        <li>
-          Engine{" "}
-          {measured === "cold" ? "cold, stood for hours" : "hot as the manual says: mind burns"}.
-          Hands clear of the ring gear.
-        </li>
-        <li>After setting: lock nuts rechecked, tools counted, turning tool off the crank.</li>
-      </ul>
-      <p>
-        Local rules, the maker's manual and your supervising licensed person come first. Edrix
-        teaches; it does not certify an engine.
-      </p>
-    </footer>
   );
 }

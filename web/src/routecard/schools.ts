@@ -1,4 +1,6 @@
 /** The schools of sequence by the names that people use, in the order in which they are taught. */
+import type { SchoolsWish } from "../api/queries";
+
 export const SCHOOLS = [
   {
     method: "each-cylinder",
@@ -42,6 +44,14 @@ export const SCHOOLS = [
     about: "the provably smallest number of stops, with the best margin",
   },
 ] as const;
+
+/** From the first firing TDC, the running way, anywhere, with any margin. */
+export const PLAIN_WISH: SchoolsWish = {
+  startDeg: 0,
+  direction: "running",
+  minMarginDeg: 0,
+  stops: "any",
+};
 
 export function schoolOf(method: string) {
   return SCHOOLS.find((school) => school.method === method);

@@ -23,11 +23,17 @@ export function Questions({ questions, pending, onBack, onConfirm }: Props) {
       <ul className="questions">
         {questions.map((question) => (
           <li key={question.path}>
-            <b>{question.path.split(".")[0]?.replace("valve", "Valve")}</b> {question.problem}
+            <b>{subject(question.path)}</b> {question.problem}
           </li>
         ))}
       </ul>
       <p className="soft">A sheet is handed in once. It can't be changed afterwards.</p>
     </Confirm>
   );
+}
+
+/** What a question is about: `valve 3.reading` is about valve 3. */
+function subject(path: string): string {
+  if (path === "record") return "Safety:";
+  return (path.split(".")[0] ?? "").replace("valve", "Valve");
 }

@@ -9,6 +9,7 @@ import { sentence } from "../app/feedback";
 import { mm, thou } from "../app/lengths";
 import { usePerson, useUnit } from "../app/session";
 import { schoolName } from "../routecard/schools";
+import { OpenForWork } from "../safety/OpenForWork";
 import { isBegun, isDone, type Saving, useDraft } from "./draft";
 import { MarksList } from "./MarksList";
 import { Questions } from "./Questions";
@@ -64,6 +65,11 @@ function Filling({ sheet }: { sheet: Sheet }) {
   const [questions, setQuestions] = useState<readonly Field[]>([]);
   const form = useRef<HTMLDivElement>(null);
   const done = draft.lines.filter(isDone).length;
+  const work = {
+    engineId: sheet.engine_id,
+    version: sheet.engine_version,
+    standId: sheet.stand_id,
+  };
 
   const handIn = useMutation({
     mutationFn: (confirmed: boolean) =>
@@ -105,6 +111,7 @@ function Filling({ sheet }: { sheet: Sheet }) {
         </span>
         .
       </p>
+      <OpenForWork {...work} part="opening" />
       <div ref={form} className="lines">
         {sheet.valves.map((valve, index) => {
           const line = draft.lines[index];
@@ -121,6 +128,7 @@ function Filling({ sheet }: { sheet: Sheet }) {
           );
         })}
       </div>
+      <OpenForWork {...work} part="closing" />
       <footer className="hand-in">
         {problem && (
           <p className="notice" role="alert">

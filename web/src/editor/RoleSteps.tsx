@@ -1,0 +1,282 @@
+/** What a manual gives for intake, exhaust and brake rockers each: spec, timing, adjuster. */
+import { Choice } from "../app/Choice";
+import { inOtherUnit } from "../app/lengths";
+import { SelectField, Step, TextField, TickField } from "./Fields";
+import {
+  type AdjusterForm,
+  eventNames,
+  type Form,
+  type Role,
+  type RoleForm,
+  rolesUsed,
+} from "./form";
+import type { Change } from "./ManualSteps";
+
+type Props = { form: Form; change: Change };
+
+function changeRole({ form, change }: Props, role: Role, part: Partial<RoleForm>) {
+  change({ roles: { ...form.roles, [role]: { ...form.roles[role], ...part } } });
+}
+
+export function ClearanceStep({ form, change }: Props) {
+  const unit = form.unit === "thou" ? "thou" : "mm";
+  return (
+    <Step title="3 Clearance" about="As printed. The other unit is shown beside it.">
+      <Choice
+        label="Unit of the spec"
+        options={[
+          { value: "mm", label: "mm" },
+          { value: "thou", label: "thou" },
+        ]}
+        value={form.unit}
+        onChoose={(chosen) => change({ unit: chosen })}
+      />
+      <Choice
+        label="Engine when measured"
+        options={[
+          { value: "cold", label: "cold" },
+          { value: "hot", label: "hot" },
+        ]}
+        value={form.measured}
+        onChoose={(measured) => change({ measured })}
+      />
+      {rolesUsed(form).map((role) => {
+        const given = form.roles[role];
+        const set = (part: Partial<RoleForm>) => changeRole({ form, change }, role, part);
+        const gap = (name: keyof RoleForm, label: string, path: string) => (
+          <TextField
+            label={label}
+            path={path}
+            short
+            numeric
+            unit={unit}
+            hint={inOtherUnit(given[name], unit)}
+            value={given[name]}
+            onChange={(value) => set({ [name]: value })}
+          />
+        );
+        const path = `$.clearance.${role}`;
+        return (
+          <div key={role} className={`role-row ${role}`}>
+            <b>{role}</b>
+            <Choice
+              label={`How the ${role} spec is given`}
+              options={[
+                { value: "range", label: "from, to" },
+                { value: "nominal", label: "figure ±" },
+              ]}
+              value={given.specAs}
+              onChoose={(specAs) => set({ specAs: specAs as RoleForm["specAs"] })}
+            />
+            {given.specAs === "range" ? (
+              <>
+                {gap("min", "From", `${path}.min`)}
+                {gap("max", "To", `${path}.max`)}
+              </>
+            ) : (
+              <>
+                {gap("nominal", "Figure", `${path}.nominal`)}
+                {gap("minus", "Minus", `${path}.minus`)}
+                {gap("plus", "Plus", `${path}.plus`)}
+              </>
+            )}
+            {role === "brake" && (
+              <>
+                {gap("runningMin", "Running from", `${path}.running.min`)}
+                {gap("runningMax", "Running to", `${path}.running.max`)}
+              </>
+            )}
+          </div>
+        );
+      })}
+    </Step>
+  );
+}
+
+const EVENT_WORDS: Record<string, string> = {
+  opens_btdc: "Opens before TDC",
+  closes_abdc: "Closes after BDC",
+  opens_bbdc: "Opens before BDC",
+  closes_atdc: "Closes after TDC",
+  opens_cycle_deg: "Opens at cycle angle",
+  closes_cycle_deg: "Closes at cycle angle",
+};
+
+export function TimingStep({ form, change }: Props) {
+  return (
+    <Step
+      title="4 Valve timing"
+      about="In crank degrees at nominal clearance. Before a dead centre counts as plus."
+    >
+      {rolesUsed(form).map((role) => {
+        const given = form.roles[role];
+        const set = (part: Partial<RoleForm>) => changeRole({ form, change }, role, part);
+        const [opens, closes] = eventNames(role, given.timingAs);
+        return (
+          <div key={role} className={`role-row ${role}`}>
+            <b>{role}</b>
+            <TextField
+              label={EVENT_WORDS[opens] ?? opens}
+              path={`$.timing.${role}.${opens}`}
+              short
+              numeric
+              unit="°"
+              value={given.opens}
+              onChange={(value) => set({ opens: value })}
+            />
+            <TextField
+              label={EVENT_WORDS[closes] ?? closes}
+              path={`$.timing.${role}.${closes}`}
+              short
+              numeric
+              unit="°"
+              value={given.closes}
+              onChange={(value) => set({ closes: value })}
+            />
+            <TextField
+              label="Full lift"
+              path={`$.lift_mm.${role}`}
+              short
+              numeric
+              unit="mm"
+              value={given.lift}
+              onChange={(lift) => set({ lift })}
+            />
+          </div>
+        );
+      })}
+      <TextField
+        label="Clearance ramp, each side"
+        path="$.ramp_deg"
+        short
+        numeric
+        unit="°"
+        hint="10 to 30 where the manual is silent"
+        value={form.ramp}
+        onChange={(ramp) => change({ ramp })}
+      />
+    </Step>
+  );
+}
+
+const KINDS = [
+  ["screw", "screw and lock nut"],
+  ["shim", "shims"],
+  ["hydraulic", "hydraulic"],
+  ["none", "not said"],
+] as const;
+
+export function AdjusterStep({ form, change }: Props) {
+  const roles = rolesUsed(form);
+  const shown = form.oneAdjuster ? roles.slice(0, 1) : roles;
+  return (
+    <Step title="5 How it is adjusted" about="One way for all valves, or one for each role.">
+      {roles.length > 1 && (
+        <TickField
+          label="The same for all valves"
+          value={form.oneAdjuster}
+          onChange={(oneAdjuster) => change({ oneAdjuster })}
+        />
+      )}
+      {shown.map((role) => (
+        <div key={role} className={`role-row ${form.oneAdjuster ? "" : role}`}>
+          {!form.oneAdjuster && <b>{role}</b>}
+          <AdjusterFields
+            given={form.adjusters[role]}
+            path={form.oneAdjuster ? "$.adjuster" : `$.adjuster.${role}`}
+            onChange={(part) =>
+              change({
+                adjusters: { ...form.adjusters, [role]: { ...form.adjusters[role], ...part } },
+              })
+            }
+          />
+        </div>
+      ))}
+    </Step>
+  );
+}
+
+type AdjusterProps = {
+  given: AdjusterForm;
+  path: string;
+  onChange: (part: Partial<AdjusterForm>) => void;
+};
+
+function AdjusterFields({ given, path, onChange }: AdjusterProps) {
+  const length = (name: "pitch" | "from" | "to" | "step", label: string, inside: string) => (
+    <TextField
+      label={label}
+      path={`${path}.${inside}`}
+      short
+      numeric
+      unit="mm"
+      value={given[name]}
+      onChange={(value) => onChange({ [name]: value })}
+    />
+  );
+  return (
+    <>
+      <SelectField
+        label="By"
+        value={given.kind}
+        options={KINDS}
+        onChange={(kind) => onChange({ kind: kind as AdjusterForm["kind"] })}
+      />
+      {given.kind === "screw" && (
+        <>
+          {length("pitch", "Thread pitch", "pitch_mm")}
+          <SelectField
+            label="The screw is on the"
+            value={given.screwAt}
+            options={[
+              ["valve", "valve side"],
+              ["pushrod", "push-rod side"],
+            ]}
+            onChange={(at) => onChange({ screwAt: at as AdjusterForm["screwAt"] })}
+          />
+          {given.screwAt === "pushrod" && (
+            <TextField
+              label="Rocker ratio"
+              path={`${path}.rocker_ratio`}
+              short
+              numeric
+              value={given.ratio}
+              onChange={(ratio) => onChange({ ratio })}
+            />
+          )}
+          <TextField
+            label="Lock nut"
+            path={`${path}.locknut_torque_nm`}
+            short
+            numeric
+            unit="Nm"
+            value={given.torque}
+            onChange={(torque) => onChange({ torque })}
+          />
+        </>
+      )}
+      {given.kind === "shim" && (
+        <>
+          <SelectField
+            label="They lie"
+            value={given.place}
+            options={[
+              ["under-bucket", "under the bucket"],
+              ["over-bucket", "over the bucket"],
+              ["under-follower", "under the follower"],
+            ]}
+            onChange={(place) => onChange({ place: place as AdjusterForm["place"] })}
+          />
+          {length("from", "Thinnest", "sizes_mm.from")}
+          {length("to", "Thickest", "sizes_mm.to")}
+          {length("step", "Step", "sizes_mm.step")}
+          <TickField
+            label="Cams come out"
+            value={given.camsOut}
+            onChange={(camsOut) => onChange({ camsOut })}
+          />
+        </>
+      )}
+    </>
+  );
+}

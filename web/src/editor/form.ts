@@ -1,0 +1,371 @@
+/**
+ * What is typed into the editor, and the engine file it stands for.
+ *
+ * Every figure is kept as it was typed. A text that is no number goes into the document as
+ * text, so that the one reader (in the core) says what is wrong with it and where; nothing that
+ * was typed is lost.
+ */
+
+export type Role = "intake" | "exhaust" | "brake";
+export const ROLES: readonly Role[] = ["intake", "exhaust", "brake"];
+
+export type RoleForm = {
+  timingAs: "dead-centres" | "cycle";
+  opens: string;
+  closes: string;
+  lift: string;
+  specAs: "range" | "nominal";
+  min: string;
+  max: string;
+  nominal: string;
+  minus: string;
+  plus: string;
+  runningMin: string;
+  runningMax: string;
+};
+
+export type AdjusterForm = {
+  kind: "none" | "screw" | "shim" | "hydraulic";
+  pitch: string;
+  screwAt: "valve" | "pushrod";
+  ratio: string;
+  torque: string;
+  place: "under-bucket" | "over-bucket" | "under-follower";
+  from: string;
+  to: string;
+  step: string;
+  camsOut: boolean;
+};
+
+export type ValveForm = { number: string; cylinder: number; role: Role };
+export type MarkForm = { on: string; label: string; deg: string; means: string };
+export type ChartForm = { deg: string; valves: string };
+
+export type Form = {
+  name: string;
+  cylinders: string;
+  layout: string;
+  banks: string;
+  order: string;
+  even: boolean;
+  intervals: string;
+  rotation: string;
+  reverseAllowed: boolean;
+  backlash: string;
+  turnedWith: string;
+  head: string;
+  valves: ValveForm[];
+  unit: string;
+  measured: string;
+  roles: Record<Role, RoleForm>;
+  ramp: string;
+  oneAdjuster: boolean;
+  adjusters: Record<Role, AdjusterForm>;
+  marks: MarkForm[];
+  chart: ChartForm[];
+  bore: string;
+  stroke: string;
+  rod: string;
+  bump: { on: boolean; role: Role; opens: string; closes: string; lift: string };
+  notes: string;
+};
+
+// biome-ignore lint/suspicious/noExplicitAny: an engine file comes as JSON that the core has read
+type Json = any;
+
+const text = (value: unknown) => (value === undefined || value === null ? "" : String(value));
+
+/** A figure as a number, or the text itself where it is none, or nothing where it is empty. */
+export function figure(typed: string): number | string | undefined {
+  const trimmed = typed.trim().replace("−", "-");
+  if (trimmed === "") return undefined;
+  const value = Number(trimmed.replace(",", "."));
+  return Number.isFinite(value) ? value : typed;
+}
+
+/** A list typed with any separators: 1-3-4-2, 1 3 4 2, 1,3,4,2. */
+export function listed(typed: string): (number | string)[] {
+  return typed
+    .split(/[\s,;–>-]+/)
+    .filter((word) => word !== "")
+    .map((word) => figure(word) ?? word);
+}
+
+/** Banks are typed one after the other with a stroke between: 1 3 5 / 2 4 6. */
+export function banksOf(typed: string): (number | string)[][] {
+  return typed
+    .split("/")
+    .map(listed)
+    .filter((bank) => bank.length > 0);
+}
+
+const HEAD_LETTERS: Record<string, Role> = { i: "intake", e: "exhaust", b: "brake" };
+
+/**
+ * The valves of a head laid out anew: each bank from the front, each cylinder by the next word
+ * of the head (`EI IE` mirrors every second cylinder), numbered from 1.
+ */
+export function laidOut(banks: string, head: string): ValveForm[] {
+  const words = head.toLowerCase().split(/\s+/).filter(Boolean);
+  const valves: ValveForm[] = [];
+  for (const bank of banksOf(banks)) {
+    bank.forEach((cylinder, place) => {
+      const word = words[place % Math.max(1, words.length)] ?? "";
+      for (const letter of word) {
+        const role = HEAD_LETTERS[letter];
+        if (role && typeof cylinder === "number") {
+          valves.push({ number: String(valves.length + 1), cylinder, role });
+        }
+      }
+    });
+  }
+  return valves;
+}
+
+/** Gives a valve this number; whoever had it takes the other's, so that none is there twice. */
+export function renumbered(valves: readonly ValveForm[], index: number, number: string) {
+  const before = valves[index]?.number ?? number;
+  return valves.map((valve, at) => {
+    if (at === index) return { ...valve, number };
+    return valve.number === number ? { ...valve, number: before } : valve;
+  });
+}
+
+export function rolesUsed(form: Form): Role[] {
+  return ROLES.filter((role) => form.valves.some((valve) => valve.role === role));
+}
+
+const EVENTS: Record<Role, [string, string]> = {
+  intake: ["opens_btdc", "closes_abdc"],
+  exhaust: ["opens_bbdc", "closes_atdc"],
+  brake: ["opens_cycle_deg", "closes_cycle_deg"],
+};
+
+export function eventNames(role: Role, timingAs: string): [string, string] {
+  return timingAs === "cycle" ? EVENTS.brake : EVENTS[role];
+}
+
+/** The engine file, with whatever is typed in it, right or wrong. */
+export function toDocument(form: Form): Record<string, unknown> {
+  const roles = rolesUsed(form);
+  const perRole = <T>(make: (role: Role) => T) =>
+    Object.fromEntries(roles.map((role) => [role, make(role)]));
+  return plain({
+    format: "edrix-engine/1",
+    name: form.name,
+    cylinders: figure(form.cylinders),
+    layout: form.layout,
+    banks: banksOf(form.banks),
+    firing_order: listed(form.order),
+    firing_intervals_deg: form.even ? undefined : listed(form.intervals),
+    rotation: form.rotation,
+    turning: {
+      reverse_allowed: form.reverseAllowed,
+      backlash_deg: figure(form.backlash) ?? 0,
+      with: form.turnedWith || undefined,
+    },
+    geometry: geometry(form),
+    timing: perRole((role) => timing(role, form.roles[role])),
+    lift_mm: perRole((role) => figure(form.roles[role].lift)),
+    ramp_deg: figure(form.ramp),
+    valves: form.valves.map((v) => ({
+      number: figure(v.number),
+      cylinder: v.cylinder,
+      role: v.role,
+    })),
+    clearance: {
+      unit: form.unit,
+      engine: form.measured,
+      ...perRole((role) => spec(form.roles[role])),
+    },
+    adjuster: adjusters(form, roles),
+    decompressor: form.bump.on
+      ? {
+          role: form.bump.role,
+          opens_cycle_deg: figure(form.bump.opens),
+          closes_cycle_deg: figure(form.bump.closes),
+          lift_mm: figure(form.bump.lift),
+        }
+      : undefined,
+    marks: form.marks.map((m) => ({ ...m, deg: figure(m.deg) })),
+    maker_chart: form.chart.length
+      ? form.chart.map((stop) => ({ crank_deg: figure(stop.deg), set: listed(stop.valves) }))
+      : undefined,
+    notes: form.notes || undefined,
+  }) as Record<string, unknown>;
+}
+
+function geometry(form: Form) {
+  if (!form.bore && !form.stroke && !form.rod) return undefined;
+  return {
+    bore_mm: figure(form.bore),
+    stroke_mm: figure(form.stroke),
+    rod_mm: figure(form.rod),
+  };
+}
+
+function timing(role: Role, given: RoleForm) {
+  const [opens, closes] = eventNames(role, given.timingAs);
+  return { [opens]: figure(given.opens), [closes]: figure(given.closes) };
+}
+
+function spec(given: RoleForm) {
+  const running =
+    given.runningMin || given.runningMax
+      ? { min: figure(given.runningMin), max: figure(given.runningMax) }
+      : undefined;
+  if (given.specAs === "nominal") {
+    return {
+      nominal: figure(given.nominal),
+      minus: figure(given.minus),
+      plus: figure(given.plus),
+      running,
+    };
+  }
+  return { min: figure(given.min), max: figure(given.max), running };
+}
+
+function adjusters(form: Form, roles: readonly Role[]) {
+  if (form.oneAdjuster) return adjuster(form.adjusters[roles[0] ?? "intake"]);
+  const given = roles.map((role) => [role, adjuster(form.adjusters[role])] as const);
+  return Object.fromEntries(given.filter(([, made]) => made !== undefined));
+}
+
+function adjuster(given: AdjusterForm) {
+  if (given.kind === "none") return undefined;
+  if (given.kind === "hydraulic") return { kind: "hydraulic" };
+  if (given.kind === "screw") {
+    return {
+      kind: "screw",
+      pitch_mm: figure(given.pitch),
+      screw_at: given.screwAt,
+      rocker_ratio: given.screwAt === "pushrod" ? figure(given.ratio) : undefined,
+      locknut_torque_nm: figure(given.torque),
+    };
+  }
+  return {
+    kind: "shim",
+    place: given.place,
+    sizes_mm: { from: figure(given.from), to: figure(given.to), step: figure(given.step) },
+    cams_out: given.camsOut,
+  };
+}
+
+/** Without the fields that are undefined, at any depth. */
+function plain(value: Json): Json {
+  if (Array.isArray(value)) return value.map(plain);
+  if (value === null || typeof value !== "object") return value;
+  return Object.fromEntries(
+    Object.entries(value)
+      .filter(([, inside]) => inside !== undefined)
+      .map(([key, inside]) => [key, plain(inside)]),
+  );
+}
+
+/** What to type to get this engine file: how an engine or a pattern is opened. */
+export function fromDocument(document: Json): Form {
+  const count = Number(document.cylinders);
+  const banks: number[][] = document.banks ?? [Array.from({ length: count }, (_, i) => i + 1)];
+  const intervals: number[] | undefined = document.firing_intervals_deg;
+  const even =
+    intervals === undefined || intervals.every((deg) => Math.abs(deg - 720 / count) < 1e-6);
+  const bump = document.decompressor;
+  const one = document.adjuster === undefined || "kind" in document.adjuster;
+  const valves: ValveForm[] = document.valves.map((v: Json) => ({ ...v, number: text(v.number) }));
+  return {
+    name: text(document.name),
+    cylinders: text(document.cylinders),
+    layout: text(document.layout) || (count === 1 ? "single" : "inline"),
+    banks: banks.map((bank) => bank.join(" ")).join(" / "),
+    order: document.firing_order.join("-"),
+    even,
+    intervals: (intervals ?? []).map(text).join(" "),
+    rotation: text(document.rotation) || "clockwise",
+    reverseAllowed: document.turning?.reverse_allowed ?? true,
+    backlash: text(document.turning?.backlash_deg ?? 0),
+    turnedWith: text(document.turning?.with) || "crank nut",
+    head: headOf(banks, valves),
+    valves,
+    unit: text(document.clearance.unit),
+    measured: text(document.clearance.engine) || "cold",
+    roles: Object.fromEntries(
+      ROLES.map((role) => [role, roleForm(document, role)]),
+    ) as Form["roles"],
+    ramp: text(document.ramp_deg ?? 15),
+    oneAdjuster: one,
+    adjusters: Object.fromEntries(
+      ROLES.map((role) => [
+        role,
+        adjusterForm(one ? document.adjuster : document.adjuster?.[role]),
+      ]),
+    ) as Form["adjusters"],
+    marks: (document.marks ?? []).map((m: Json) => ({ ...m, deg: text(m.deg) })),
+    chart: (document.maker_chart ?? []).map((stop: Json) => ({
+      deg: text(stop.crank_deg),
+      valves: stop.set.join(" "),
+    })),
+    bore: text(document.geometry?.bore_mm),
+    stroke: text(document.geometry?.stroke_mm),
+    rod: text(document.geometry?.rod_mm),
+    bump: {
+      on: bump !== undefined,
+      role: bump?.role ?? "exhaust",
+      opens: text(bump?.opens_cycle_deg ?? 630),
+      closes: text(bump?.closes_cycle_deg ?? 700),
+      lift: text(bump?.lift_mm ?? 0.6),
+    },
+    notes: text(document.notes),
+  };
+}
+
+/** The shortest head word list that gives these valves, like `EI IE`. */
+function headOf(banks: readonly number[][], valves: readonly ValveForm[]): string {
+  const first = banks.reduce((longest, bank) => (bank.length > longest.length ? bank : longest));
+  const words = first.map((cylinder) =>
+    valves
+      .filter((valve) => valve.cylinder === cylinder)
+      .map((valve) => (valve.role[0] ?? "").toUpperCase())
+      .join(""),
+  );
+  const repeats = (length: number) => words.every((word, at) => word === words[at % length]);
+  for (let length = 1; length < words.length; length++) {
+    if (repeats(length)) return words.slice(0, length).join(" ");
+  }
+  return words.join(" ");
+}
+
+function roleForm(document: Json, role: Role): RoleForm {
+  const events = document.timing[role] ?? {};
+  const timingAs = role === "brake" || "opens_cycle_deg" in events ? "cycle" : "dead-centres";
+  const [opens, closes] = eventNames(role, timingAs);
+  const given = document.clearance[role] ?? {};
+  return {
+    timingAs,
+    opens: text(events[opens]),
+    closes: text(events[closes]),
+    lift: text(document.lift_mm?.[role]),
+    specAs: "nominal" in given ? "nominal" : "range",
+    min: text(given.min),
+    max: text(given.max),
+    nominal: text(given.nominal),
+    minus: text(given.minus),
+    plus: text(given.plus),
+    runningMin: text(given.running?.min),
+    runningMax: text(given.running?.max),
+  };
+}
+
+function adjusterForm(given: Json): AdjusterForm {
+  return {
+    kind: given?.kind ?? "none",
+    pitch: text(given?.pitch_mm ?? 1),
+    screwAt: given?.screw_at ?? "valve",
+    ratio: text(given?.rocker_ratio),
+    torque: text(given?.locknut_torque_nm),
+    place: given?.place ?? "under-bucket",
+    from: text(given?.sizes_mm?.from ?? 1.2),
+    to: text(given?.sizes_mm?.to ?? 3.5),
+    step: text(given?.sizes_mm?.step ?? 0.05),
+    camsOut: given?.cams_out ?? false,
+  };
+}

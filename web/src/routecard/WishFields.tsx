@@ -1,0 +1,72 @@
+/** Direction, start, margin and stops: how the crank is turned. */
+import { useEffect, useState } from "react";
+import { Choice } from "../app/Choice";
+import type { useWish } from "./useWish";
+import "./wish.css";
+
+type Props = Pick<ReturnType<typeof useWish>, "search" | "wish" | "choose">;
+
+export function WishFields({ search, wish, choose }: Props) {
+  return (
+    <>
+      <Choice
+        label="Direction of turning"
+        options={[
+          { value: "running", label: "Running way" },
+          { value: "reverse", label: "Backwards" },
+        ]}
+        value={wish.direction}
+        onChoose={(direction) => choose("direction", direction)}
+      />
+      <Choice
+        label="Where stops may be"
+        options={[
+          { value: "any", label: "Any angle" },
+          { value: "marks", label: "At marks only" },
+        ]}
+        value={wish.stops}
+        onChoose={(stops) => choose("stops", stops)}
+      />
+      <DegreesField
+        label="Crank stands at"
+        value={search.get("start") ?? ""}
+        onCommit={(start) => choose("start", start)}
+      />
+      <DegreesField
+        label="Least margin"
+        value={search.get("margin") ?? ""}
+        onCommit={(margin) => choose("margin", margin)}
+      />
+    </>
+  );
+}
+
+type FieldProps = { label: string; value: string; onCommit: (text: string | null) => void };
+
+/** Degrees as typed; asked for once they are a number, told of while they are not. */
+function DegreesField({ label, value, onCommit }: FieldProps) {
+  const [typed, setTyped] = useState(value);
+  useEffect(() => setTyped(value), [value]);
+  const wrong = typed.trim() !== "" && !Number.isFinite(Number(typed.replace(",", ".")));
+  return (
+    <label className="degrees-field">
+      <span className="soft">{label}</span>
+      <input
+        className="field figures"
+        inputMode="decimal"
+        placeholder="0"
+        value={typed}
+        aria-invalid={wrong}
+        title={wrong ? "Give crank degrees, like 120" : undefined}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          const figure = Number(event.target.value.replace(",", "."));
+          if (event.target.value.trim() === "" || Number.isFinite(figure)) {
+            onCommit(event.target.value.trim());
+          }
+        }}
+      />
+      °
+    </label>
+  );
+}
