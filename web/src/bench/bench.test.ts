@@ -1,9 +1,19 @@
 /** Reading the cycle table and laying out the Bench. */
 import { describe, expect, it } from "vitest";
-import { cylinderRuns, liftArea, onCircle, rowsOf, stateStrips, strokePieces } from "./geometry";
+import {
+  cylinderRuns,
+  headGroups,
+  leanDeg,
+  liftArea,
+  liftCurve,
+  onCircle,
+  polyline,
+  rowsOf,
+  stateStrips,
+  strokePieces,
+} from "./geometry";
 import {
   cycleDeg,
-  nextFiring,
   normalise,
   type Segment,
   sampled,
@@ -11,6 +21,7 @@ import {
   type Table,
   verdict,
 } from "./lookup";
+import { eventsAt, firings, markAngles, nextOf, rocked } from "./turning";
 
 const says = (state: string, settable: boolean) => ({ state, settable, says: state });
 
@@ -21,6 +32,7 @@ function segment(from_deg: number, to_deg: number, state: string): Segment {
     stroke: "power",
     overlap: false,
     roles: { intake: says(state, state === "heel") },
+    signs: { rockers: "", lobes: "", air: "" },
   };
 }
 
@@ -73,10 +85,13 @@ describe("lookup", () => {
     ]);
   });
 
-  it("goes to the next firing and never stays", () => {
-    expect(nextFiring(TABLE, 0, 1)).toBe(180);
-    expect(nextFiring(TABLE, 0, -1)).toBe(180);
-    expect(nextFiring(TABLE, 181, -1)).toBe(180);
+  it("goes to the next of some angles and never stays", () => {
+    expect(nextOf(firings(TABLE), 0, 1)).toBe(180);
+    expect(nextOf(firings(TABLE), 0, -1)).toBe(180);
+    expect(nextOf(firings(TABLE), 181, -1)).toBe(180);
+    expect(nextOf([], 10, 1)).toBeUndefined();
+    // An angle with more decimals than the crank is set to counts as reached.
+    expect(nextOf([102.857, 205.714], 102.9, 1)).toBe(205.714);
   });
 });
 
@@ -119,9 +134,73 @@ describe("geometry", () => {
     ]);
   });
 
+  it("puts valves into their banks, and leaves one bank nameless", () => {
+    const valves = [{ cylinder: 1 }, { cylinder: 2 }, { cylinder: 3 }];
+    expect(headGroups({ banks: [[1, 2, 3]], valves })).toEqual([{ name: "", place: 0, valves }]);
+    const groups = headGroups({ banks: [[1, 3], [2]], valves });
+    expect(groups.map((g) => g.name)).toEqual(["bank of cylinders 1 3", "bank of cylinder 2"]);
+    expect(groups[0]?.valves).toEqual([{ cylinder: 1 }, { cylinder: 3 }]);
+  });
+
+  it("leans banks as they lie", () => {
+    expect(leanDeg("inline", 0, 1)).toBe(0);
+    expect([leanDeg("flat", 0, 2), leanDeg("flat", 1, 2)]).toEqual([-90, 90]);
+    expect(leanDeg("vee", 1, 2)).toBe(-leanDeg("vee", 0, 2));
+  });
+
+  it("draws a lift over the end of the cycle without a break", () => {
+    const flat = Array.from({ length: 720 }, () => 2);
+    const box = { width: 20, spanDeg: 20, baseline: 100, height: 50, fullMm: 4 };
+    const path = liftCurve(flat, 710, box);
+    expect(path.split("L")).toHaveLength(21);
+    expect(path.match(/,75\.0/g)).toHaveLength(21);
+    expect(
+      polyline(
+        [0, 1],
+        [5, 6],
+        (x) => x * 10,
+        (y) => y,
+      ),
+    ).toBe("M0.0,5.0L10.0,6.0");
+  });
+
   it("goes clockwise from the top", () => {
     const right = onCircle(100, 100, 50, 90);
     expect(right.x).toBeCloseTo(150);
     expect(right.y).toBeCloseTo(100);
+  });
+});
+
+describe("where turning stops", () => {
+  const engine = {
+    ...TABLE.engine,
+    marks: [
+      { on: "crank", label: "T", deg: 10, means: "tdc", crank_degs: [10, 370] },
+      { on: "cam", label: "dot", deg: 400, means: "tdc", crank_degs: [400] },
+    ],
+  };
+  const table = {
+    ...TABLE,
+    engine,
+    events: [{ crank_deg: 330, says: "intake 1 opens" }],
+  } as unknown as Table;
+
+  it("passes a crank mark in both turns and a cam mark once", () => {
+    expect(markAngles(table)).toEqual([10, 370, 400]);
+  });
+
+  it("says what happens where an event is reached", () => {
+    expect(eventsAt(table, 330)).toBe("intake 1 opens");
+    expect(eventsAt(table, 331)).toBe("");
+  });
+
+  it("knows what rocking opens on either side", () => {
+    // Valves 1 and 2 open at 330 and shut at 600; valve 3 does so 180 later.
+    const lift = Array.from({ length: 720 }, (_, deg) => (deg >= 330 && deg < 600 ? 5 : 0));
+    const roles = { intake: { lift_mm: lift, gap_mm: lift, margin_deg: lift } };
+    const rocking = { ...table, roles } as unknown as Table;
+    expect(rocked(rocking, 330)).toEqual({ forward: [1, 2], back: [] });
+    expect(rocked(rocking, 600)).toEqual({ forward: [], back: [1, 2] });
+    expect(rocked(rocking, 450)).toEqual({ forward: [], back: [] });
   });
 });

@@ -2,7 +2,7 @@
 import { act, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import { Crank, usePaint, useTold } from "./crank";
+import { Crank, shortest, usePaint, useTold } from "./crank";
 import type { Table } from "./lookup";
 import { useTurningKeys } from "./useTurningKeys";
 import { Verdict } from "./Verdict";
@@ -34,12 +34,14 @@ const TABLE = {
       { number: 1, cylinder: 1, role: "intake" },
       { number: 2, cylinder: 2, role: "intake" },
     ],
+    marks: [{ on: "crank", label: "T", deg: 10, means: "tdc", crank_degs: [10, 370] }],
   },
   roles: { intake: { lift_mm: [0], gap_mm: [0], margin_deg: [0] } },
   segments: [
     { from_deg: 0, to_deg: 360, stroke: "power", overlap: false, roles: { intake: heel } },
     { from_deg: 360, to_deg: 720, stroke: "intake", overlap: false, roles: { intake: open } },
   ],
+  events: [{ crank_deg: 30, says: "intake 1 opens" }],
 } as unknown as Table;
 
 type HalfProps = { crank: Crank; onRender: () => void; onPaint: (deg: number) => void };
@@ -50,10 +52,17 @@ function Half({ crank, onRender, onPaint }: HalfProps) {
   return <p>{useTold(crank, (deg) => (deg < 360 ? "first" : "second"))}</p>;
 }
 
-const showKeys = vi.fn();
+const SWITCHES = {
+  rock: vi.fn(),
+  real: vi.fn(),
+  view: vi.fn(),
+  hide: vi.fn(),
+  board: vi.fn(),
+  keys: vi.fn(),
+};
 
 function Keys({ crank, stops }: { crank: Crank; stops: number[] }) {
-  useTurningKeys(crank, TABLE, { current: stops }, showKeys);
+  useTurningKeys(crank, TABLE, { current: stops }, SWITCHES);
   return <input aria-label="a field" />;
 }
 
@@ -74,7 +83,7 @@ describe("the crank", () => {
     for (let i = 0; i < 20; i++) crank.turn(1);
     expect(painter).not.toHaveBeenCalled();
     frame();
-    expect(painter.mock.calls).toEqual([[20]]);
+    expect(painter.mock.calls).toEqual([[20, 20]]);
   });
 
   it("renders words again only when they change", () => {
@@ -92,6 +101,54 @@ describe("the crank", () => {
     frame();
     expect(screen.getByText("second")).toBeTruthy();
     expect(renders).toHaveBeenCalledTimes(2);
+  });
+});
+
+describe("turning as on the engine", () => {
+  const real = (turning: { reverseAllowed: boolean; backlashDeg: number }) => {
+    const crank = new Crank(100, turning);
+    crank.asOnEngine(true);
+    return crank;
+  };
+
+  it("leaves the cam standing until the slack is taken up", () => {
+    const crank = real({ reverseAllowed: true, backlashDeg: 2 });
+    crank.turn(-1);
+    expect([crank.deg, crank.camDeg]).toEqual([99, 100]);
+    crank.turn(-5);
+    expect([crank.deg, crank.camDeg]).toEqual([94, 96]);
+    crank.turn(1);
+    expect([crank.deg, crank.camDeg]).toEqual([95, 96]);
+    crank.turn(1);
+    expect([crank.deg, crank.camDeg]).toEqual([96, 96]);
+    crank.turn(3);
+    expect(crank.camDeg).toBe(99);
+  });
+
+  it("refuses to go back where one direction is allowed, and goes round instead", () => {
+    const crank = real({ reverseAllowed: false, backlashDeg: 0 });
+    expect(crank.turn(-1)).toBe(false);
+    expect([crank.deg, crank.refused]).toEqual([100, 1]);
+    crank.set(90);
+    expect([crank.deg, crank.turnedDeg]).toEqual([90, 710]);
+  });
+
+  it("counts what is turned both ways, and forgets it when looking again", () => {
+    const crank = real({ reverseAllowed: true, backlashDeg: 2 });
+    crank.turn(10);
+    crank.turn(-4);
+    expect(crank.turnedDeg).toBe(14);
+    crank.asOnEngine(false);
+    expect([crank.turnedDeg, crank.lagDeg]).toEqual([0, 0]);
+    crank.turn(-1);
+    expect(crank.camDeg).toBe(crank.deg);
+  });
+
+  it("goes the short way under a dragging hand", () => {
+    const crank = new Crank(710);
+    crank.drag(5);
+    expect(crank.deg).toBe(5);
+    expect([shortest(710, 5), shortest(5, 710), shortest(0, 360)]).toEqual([15, -15, 360]);
   });
 });
 
@@ -131,8 +188,15 @@ describe("turning by keys", () => {
     expect(await press("n")).toBe(90);
     expect(await press("n")).toBe(270);
     expect(await press("p")).toBe(90);
-    await userEvent.keyboard("?");
-    expect(showKeys).toHaveBeenCalledOnce();
+    await press("{Home}");
+    expect(await press("m")).toBe(10);
+    expect(await press("{Shift>}m{/Shift}")).toBe(370);
+    expect(await press("e")).toBe(30);
+    await userEvent.keyboard("?orhb2");
+    expect(SWITCHES.view.mock.calls).toEqual([[2]]);
+    for (const name of ["keys", "rock", "real", "hide", "board"] as const) {
+      expect(SWITCHES[name]).toHaveBeenCalledOnce();
+    }
   });
 
   it("leaves keys alone in a field, and without stops", async () => {

@@ -2,8 +2,10 @@
 import { screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
+import { CAUTIONS } from "../testing/fixtures";
 import { problem, serve, show } from "../testing/render";
 import RouteCardPage from "./RouteCardPage";
+import SchoolsPage from "./SchoolsPage";
 import { schoolName } from "./schools";
 
 const CYCLE = {
@@ -16,6 +18,7 @@ const CYCLE = {
       { role: "intake", low_mm: 0.22, high_mm: 0.28, low_thou: 8.66, high_thou: 11.02, lift_mm: 8 },
     ],
     valves: [{ number: 1, cylinder: 1, role: "intake" }],
+    adjusters: { intake: "shim" },
   },
 };
 const STOP = {
@@ -35,13 +38,18 @@ const PLAN = {
   total_turn_deg: 107.5,
   least_margin_deg: 12,
   warnings: [],
+  if_overshot: "Overshot? Bump back past it.",
 };
 
-function open(plan: object) {
+function open(plan: object, query = "version=2") {
   const calls = serve((call) =>
-    call.path.includes("/cycle") ? { body: CYCLE } : { body: { ...PLAN, ...plan } },
+    call.path.includes("/cautions")
+      ? { body: CAUTIONS }
+      : call.path.includes("/cycle")
+        ? { body: CYCLE }
+        : { body: { ...PLAN, ...plan } },
   );
-  show(<RouteCardPage />, { path: "/route/4?version=2", route: "/route/:engineId" });
+  show(<RouteCardPage />, { path: `/route/4?${query}`, route: "/route/:engineId" });
   return calls;
 }
 
@@ -53,7 +61,7 @@ describe("the route card", () => {
     expect(screen.getAllByText("107.5°")).toHaveLength(2);
     expect(screen.getByTitle("valve 1, intake")).toBeTruthy();
     const way = screen.getByRole("link", { name: "Open stop 1 on the Bench" });
-    expect(way.getAttribute("href")).toBe("/bench/4?at=107.5&method=two-stop&version=2");
+    expect(way.getAttribute("href")).toBe("/bench/4?method=two-stop&version=2&at=107.5");
   });
 
   it("says what a route leaves unset, and why", async () => {
@@ -77,10 +85,42 @@ describe("the route card", () => {
     );
     await userEvent.click(screen.getByLabelText("Backwards"));
     await screen.findByText(/^Route card · Opposite valve: with one valve fully open/);
-    const last = calls.at(-1)?.path ?? "";
+    const last = calls.filter((call) => call.path.includes("/route?")).at(-1)?.path ?? "";
     expect(last).toContain("method=opposite-valve");
     expect(last).toContain("direction=reverse");
     expect(last).toContain("version=2");
+  });
+
+  it("has room for readings and for the adjuster, and a code to its sheet, when asked for", async () => {
+    open({}, "version=2&sheet=12");
+    await screen.findByText("mark “0” lines up");
+    const code = screen.getByAltText("QR code to /sheet/12") as HTMLImageElement;
+    expect(code.getAttribute("src")).toBe("/api/qr.svg?path=%2Fsheet%2F12");
+    expect(screen.queryByText("reading")).toBeNull();
+    await userEvent.click(screen.getByLabelText("Room for readings"));
+    await userEvent.click(screen.getByLabelText("Room for the adjuster"));
+    expect(screen.getByText("reading")).toBeTruthy();
+    // This role is adjusted by shims, so that is what is written down.
+    expect(screen.getByText("shim")).toBeTruthy();
+    await userEvent.click(screen.getByLabelText("QR code"));
+    expect(screen.queryByAltText(/QR code/)).toBeNull();
+  });
+
+  it("asks for start and margin once they are numbers", async () => {
+    const calls = open({});
+    await userEvent.type(await screen.findByLabelText(/Crank stands at/), "12x");
+    await userEvent.type(screen.getByLabelText(/Least margin/), "30");
+    await userEvent.click(screen.getByLabelText("At marks only"));
+    await screen.findByText(/Every valve is set once/);
+    const asked = calls.filter((call) => call.path.includes("/route?")).map((call) => call.path);
+    expect(asked.at(-1)).toContain("start_deg=12&");
+    expect(asked.at(-1)).toContain("min_margin_deg=30&stops=marks");
+    expect(asked.some((path) => path.includes("12x"))).toBe(false);
+  });
+
+  it("says what to do when the place is overshot", async () => {
+    open({});
+    await screen.findByText("Overshot? Bump back past it.");
   });
 
   it("defers to rules, manual and supervision", async () => {
@@ -97,5 +137,40 @@ describe("the route card", () => {
   it("calls schools by their names", () => {
     expect(schoolName("two-stop")).toBe("Two stops");
     expect(schoolName("by-ear")).toBe("by-ear");
+  });
+});
+
+describe("the schools side by side", () => {
+  const school = (method: string, plan: object, more: object) => ({
+    plan: { ...PLAN, method, ...plan },
+    recognise: "the mark",
+    needs: [{ what: "pair marks on the crank", met: null }],
+    worst: null,
+    says: "Serves this engine: every valve once, on its heel.",
+    ...more,
+  });
+
+  it("says which serve, what they cost, and by how much one fails", async () => {
+    const failing = {
+      says: "Sets 12 of 18 valves. Valve 3 (cylinder 1 brake) fails by 79°: off its heel at 0°.",
+      needs: [{ what: "a mirrored head", met: false }],
+    };
+    serve((call) =>
+      call.path.includes("/schools")
+        ? {
+            body: [
+              school("two-stop", {}, {}),
+              school("opposite-valve", { complete: false, stops: [] }, failing),
+            ],
+          }
+        : { body: CYCLE },
+    );
+    show(<SchoolsPage />, { path: "/schools/4?start=90", route: "/schools/:engineId" });
+    await screen.findByText("1 of 2 schools serve this engine whole.");
+    expect(screen.getByText(/fails by 79°/)).toBeTruthy();
+    expect(screen.getByText("fewest")).toBeTruthy();
+    expect(screen.getAllByText("look")).toHaveLength(1);
+    const card = screen.getByRole("link", { name: "Route card by Two stops" });
+    expect(card.getAttribute("href")).toBe("/route/4?start=90&method=two-stop");
   });
 });

@@ -66,6 +66,7 @@ export function OpenForWork({ engineId, version, standId, part = "both" }: Props
             pending={open.isPending}
             onDone={(ticked) => open.mutate({ start: start.start, ticked })}
           />
+          {part === "both" && <PrintedClosing lines={closing} />}
         </>
       )}
       {current !== null && <Kept opening={current} part={part} />}
@@ -109,6 +110,20 @@ function Kept({ opening, part }: KeptProps) {
     <p className="notice calm" role="status">
       {said.join(" ")}
     </p>
+  );
+}
+
+/** On paper both lists stand, whatever is ticked on the screen. */
+function PrintedClosing({ lines }: { lines: Lines }) {
+  return (
+    <div className="print-only">
+      <h3>When you are done</h3>
+      <ul>
+        {lines.map((line) => (
+          <li key={line.id}>{line.says}</li>
+        ))}
+      </ul>
+    </div>
   );
 }
 

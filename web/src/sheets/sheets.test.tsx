@@ -3,6 +3,7 @@ import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
+import { CAUTIONS } from "../testing/fixtures";
 import { type Call, type Handler, problem, serve, show } from "../testing/render";
 import SheetPage from "./SheetPage";
 import WorkPage from "./WorkPage";
@@ -14,6 +15,7 @@ const SHEET: Schemas["SheetOut"] = {
   title: "First measuring",
   class_name: "Class A",
   stand: "Stand 3",
+  stand_id: 3,
   engine: "Pump",
   engine_id: 1,
   engine_version: 1,
@@ -56,6 +58,7 @@ function open(handler: Handler, sheet = SHEET): Call[] {
     if (own) return own;
     if (call.method === "GET" && call.path === "/api/sheets/5") return { body: sheet };
     if (call.path.endsWith("/draft")) return { status: 204 };
+    if (call.path.includes("/cautions")) return { body: CAUTIONS };
     return undefined;
   });
   show(<SheetPage />, { path: "/sheet/5", route: "/sheet/:sheetId" });
@@ -127,13 +130,17 @@ describe("filling in", () => {
   });
 
   it("sends the last change when the page is left before the pause is over", async () => {
-    const calls = serve((call) =>
-      call.path.endsWith("/draft") ? { status: 204 } : { body: SHEET },
-    );
+    const calls = serve((call) => {
+      if (call.path.endsWith("/draft")) return { status: 204 };
+      return { body: call.path.includes("/cautions") ? CAUTIONS : SHEET };
+    });
     const page = show(<SheetPage />, { path: "/sheet/5", route: "/sheet/:sheetId" });
     await userEvent.type(await reading(1), "0.3");
     page.unmount();
-    await waitFor(() => expect(calls.at(-1)?.body).toMatchObject({ lines: [{ reading: "0.3" }] }));
+    await waitFor(() => {
+      const sent = calls.filter((call) => call.method === "PUT").at(-1)?.body;
+      expect(sent).toMatchObject({ lines: [{ reading: "0.3" }] });
+    });
   });
 
   it("takes another angle than the offered stops", async () => {
@@ -213,6 +220,7 @@ describe("the list of sheets", () => {
     title: "First measuring",
     class_name: "Class A",
     stand: "Stand 3",
+    stand_id: 3,
     engine: "Pump",
     set_at: "2026-11-25T08:00:00Z",
     handed_in_at: null,

@@ -1,0 +1,125 @@
+/** Ask the class: alone with answers given once, before a class with answers revealed. */
+import { screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it } from "vitest";
+import type { Schemas } from "../api/client";
+import { type Call, INES, serve, show } from "../testing/render";
+import DrillPage from "./DrillPage";
+
+const TABLE = {
+  engine: {
+    name: "Pump",
+    layout: "single",
+    rotation: "clockwise",
+    firing_order: [1],
+    banks: [[1]],
+    cylinders: [{ cylinder: 1, fire_deg: 0, companion: null }],
+    valves: [
+      { number: 1, cylinder: 1, role: "intake" },
+      { number: 2, cylinder: 1, role: "exhaust" },
+    ],
+    specs: [],
+    marks: [],
+  },
+  roles: {},
+  segments: [],
+};
+
+function question(number: number): Schemas["AskedOut"] {
+  return {
+    number,
+    kind: "which-valves",
+    crank_deg: 0,
+    asks: `Question ${number}: which may be set?`,
+    options: [
+      { id: "1", says: "valve 1, cylinder 1 intake", valve: 1 },
+      { id: "2", says: "valve 2, cylinder 1 exhaust", valve: 2 },
+    ],
+    several: true,
+    answered: false,
+    given: [],
+    right: null,
+    answer: null,
+    because: null,
+  };
+}
+
+const told = { answered: true, answer: ["1"], because: "Valve 1 is on its heel by 40°." };
+
+function drill(held: string, first: Partial<Schemas["AskedOut"]> = {}): Schemas["DrillOut"] {
+  return {
+    id: 9,
+    engine_id: 4,
+    engine_version: 1,
+    engine_name: "Pump",
+    held,
+    made_at: "2026-11-25T08:00:00Z",
+    questions: [{ ...question(1), ...first }, question(2)],
+  };
+}
+
+function open(held: string, after: Partial<Schemas["AskedOut"]>, person = INES): Call[] {
+  const calls = serve((call) => {
+    if (call.path.includes("/cycle")) return { body: TABLE };
+    if (call.path === "/api/drills" && call.method === "POST") return { body: drill(held) };
+    if (call.path === "/api/drills") return { body: [] };
+    if (call.method !== "GET") return { body: drill(held, after) };
+    return { body: drill(held) };
+  });
+  show(<DrillPage />, { path: "/drill/4", route: "/drill/:engineId", person });
+  return calls;
+}
+
+describe("a drill alone", () => {
+  it("takes a choice by keys, tells the answer and why, and goes on by a key", async () => {
+    const calls = open("alone", { ...told, given: ["1"], right: true });
+    await userEvent.click(await screen.findByText("Ten questions for me"));
+    await screen.findByText("Question 1: which may be set?");
+    await userEvent.keyboard("1");
+    screen.getByRole("button", { name: /valve 1, cylinder 1/, pressed: true });
+    (document.activeElement as HTMLElement | null)?.blur();
+    await userEvent.keyboard("{Enter}");
+    await screen.findByText(/on its heel by 40°/);
+    expect(calls.at(-1)?.path === "/api/drills" || calls.length > 2).toBe(true);
+    const sent = calls.find((call) => call.path === "/api/drills/9/answers/1");
+    expect(sent?.body).toEqual({ given: ["1"] });
+    expect(screen.getByText("1 right of 2")).toBeTruthy();
+    await userEvent.keyboard("{Enter}");
+    await screen.findByText("Question 2: which may be set?");
+  });
+
+  it("takes several, and takes one back", async () => {
+    open("alone", told);
+    await userEvent.click(await screen.findByText("Ten questions for me"));
+    const options = await screen.findAllByRole("button", { name: /^[12] valve/ });
+    for (const option of options) await userEvent.click(option);
+    await userEvent.click(options[0] as HTMLElement);
+    expect(options.map((option) => option.getAttribute("aria-pressed"))).toEqual(["false", "true"]);
+  });
+
+  it("is all that a student is offered", async () => {
+    open("alone", told);
+    await screen.findByText("Ten questions for me");
+    expect(screen.queryByText("Ten questions before the class")).toBeNull();
+  });
+});
+
+describe("a drill before the class", () => {
+  it("hides the answer until it is shown, then keeps whether they had it", async () => {
+    const calls = open("class", told, { ...INES, may_teach: true });
+    await userEvent.click(await screen.findByText("Ten questions before the class"));
+    await screen.findByText("Question 1: which may be set?");
+    expect(screen.queryByText(/on its heel/)).toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: /Show the answer/ }));
+    await screen.findByText(/on its heel by 40°/);
+    await userEvent.keyboard("y");
+    await waitFor(() =>
+      expect(calls.find((call) => call.path === "/api/drills/9/score/1")?.body).toEqual({
+        right: true,
+      }),
+    );
+    expect(document.documentElement.dataset.room).toBe("shop");
+    await userEvent.keyboard("b");
+    expect(document.documentElement.dataset.room).toBe("");
+  });
+});

@@ -1,0 +1,64 @@
+/** Answers of the server that several places ask for. */
+import type { Schemas } from "../api/client";
+
+export const CAUTIONS: Schemas["CautionsOut"] = {
+  starts: [
+    {
+      start: "diesel",
+      says: "diesel with a stop lever",
+      lines: [
+        { id: "stop-lever", says: "Stop lever at stop." },
+        { id: "hands", says: "Hands clear." },
+      ],
+    },
+    { start: "air", says: "air start", lines: [{ id: "air-shut", says: "Starting air shut." }] },
+  ],
+  closing: [{ id: "tools", says: "Tools counted." }],
+  defers: "Local rules, the maker's manual and your supervising licensed person come first.",
+  current: null,
+};
+
+/** A plain engine file: one cylinder in line with what a pattern of the server holds. */
+export const ENGINE_FILE = {
+  format: "edrix-engine/1",
+  name: "Pump",
+  cylinders: 2,
+  layout: "parallel-twin",
+  banks: [[1, 2]],
+  firing_order: [1, 2],
+  firing_intervals_deg: [180, 540],
+  rotation: "clockwise",
+  turning: { reverse_allowed: false, backlash_deg: 2, with: "crank nut" },
+  geometry: { stroke_mm: 60, rod_mm: 110 },
+  timing: {
+    intake: { opens_btdc: 12, closes_abdc: 46 },
+    exhaust: { opens_bbdc: 48, closes_atdc: 14 },
+  },
+  lift_mm: { intake: 8, exhaust: 7.5 },
+  ramp_deg: 16,
+  valves: [
+    { number: 1, cylinder: 1, role: "exhaust" },
+    { number: 2, cylinder: 1, role: "intake" },
+    { number: 3, cylinder: 2, role: "intake" },
+    { number: 4, cylinder: 2, role: "exhaust" },
+  ],
+  clearance: {
+    unit: "mm",
+    engine: "cold",
+    intake: { min: 0.2, max: 0.3 },
+    exhaust: { nominal: 0.35, minus: 0.05, plus: 0.05 },
+  },
+  adjuster: {
+    intake: { kind: "screw", pitch_mm: 1, screw_at: "pushrod", rocker_ratio: 1.4 },
+    exhaust: {
+      kind: "shim",
+      place: "over-bucket",
+      sizes_mm: { from: 2, to: 3, step: 0.05 },
+      cams_out: false,
+    },
+  },
+  decompressor: { role: "exhaust", opens_cycle_deg: 630, closes_cycle_deg: 700, lift_mm: 0.6 },
+  marks: [{ on: "crank", label: "T", deg: 0, means: "tdc" }],
+  maker_chart: [{ crank_deg: 0, set: [1, 2] }],
+  notes: "From the plate.",
+};
