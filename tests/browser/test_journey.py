@@ -6,6 +6,7 @@ import io
 from playwright.sync_api import Page, expect
 
 from ops.browser import sign_in
+from tests.browser.conftest import tick_all
 
 KEY_MM = {1: "0.34", 2: "0.25", 3: "0.18", 4: "0.36", 5: "0.41", 6: "0.26", 7: "0.25", 8: "0.35"}
 STOP = dict.fromkeys((1, 2, 3, 5), "Stop 1 0°") | dict.fromkeys((4, 6, 7, 8), "Stop 2 360°")
@@ -29,7 +30,7 @@ def prepare_class(page: Page) -> dict[str, str]:
 
     page.get_by_role("link", name="Stands and keys").click()
     page.get_by_label("New stand").fill("Stand 7")
-    page.get_by_label("Engine", exact=True).click()
+    page.get_by_label("Engine", exact=True).fill("fire pump")
     page.get_by_title("Tarnholt P4 fire pump").click()
     page.get_by_role("button", name="Add stand").click()
     page.get_by_role("button", name="Enter the key").click()
@@ -65,6 +66,7 @@ def test_the_journey(page_as, open_page):
     phone = open_page("/", phone=True)
     sign_in(phone, "astrid.nrby", passcodes["astrid.nrby"])
     phone.get_by_role("link", name="Stand 7, first pass").click()
+    tick_all(phone, "Before turning by hand")
     fill_sheet(phone)
     # A figure in thou, a decimal slip, and a valve read at the wrong stop.
     phone.get_by_label("Reading of valve 2").fill("10 thou")
@@ -74,6 +76,7 @@ def test_the_journey(page_as, open_page):
     phone.reload()
     expect(phone.get_by_label("Reading of valve 6")).to_have_value("2.6")
 
+    tick_all(phone, "When you are done")
     phone.get_by_role("button", name="Hand in").click()
     dialog = phone.get_by_role("dialog", name="Once more before you hand in")
     expect(dialog).to_contain_text("about ten times too large")
@@ -96,6 +99,7 @@ def test_the_journey(page_as, open_page):
     assert {row["student"] for row in rows} == {"Astrid Nørby"}
     assert [row["position_right"] for row in rows] == list("11111101")
     tove.get_by_role("link", name="Open sheet of Astrid Nørby").click()
+    expect(tove.get_by_text("Isolation list ticked")).to_contain_text("closing list")
     expect(tove.get_by_text("Read 0.254 mm, key 0.25 mm: off by +0.004 mm")).to_be_visible()
 
 
@@ -111,6 +115,11 @@ def test_a_sheet_by_keyboard_alone(page_as):
             page.keyboard.press(key)
     expect(page.get_by_text("8 of 8")).to_be_visible()
     expect(page.get_by_role("button", name="Hand in")).to_be_focused()
+    page.keyboard.press("Enter")
+    # The lists were left unticked: asked about once, and no reason to refuse the figures.
+    dialog = page.get_by_role("dialog", name="Once more before you hand in")
+    expect(dialog).to_contain_text("Safety: the isolation list of this stand is not ticked")
+    page.keyboard.press("Tab")
     page.keyboard.press("Enter")
     expect(page.get_by_text("of 24")).to_be_visible()
 

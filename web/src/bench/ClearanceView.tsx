@@ -37,9 +37,12 @@ export function ClearanceView({ engineId, version, table, crank, unit }: Props) 
   return (
     <section className={`card clearance-view ${valve.role}`} aria-label="What clearance does">
       <header className="overlap-head">
-        <label>
-          <span className="soft">Valve</span>{" "}
+        <div>
+          <label htmlFor="clearance-valve" className="soft">
+            Valve
+          </label>{" "}
           <select
+            id="clearance-valve"
             className="field"
             value={number}
             onChange={(event) => {
@@ -53,7 +56,7 @@ export function ClearanceView({ engineId, version, table, crank, unit }: Props) 
               </option>
             ))}
           </select>
-        </label>
+        </div>
         <GapField gap={gap} unit={unit} mostMm={2 * middle + 0.2} onGap={setTyped} />
       </header>
       {effect.isError && <Failure error={effect.error} retry={() => effect.refetch()} />}

@@ -41,9 +41,12 @@ export function OverlapView({ table, crank, rocking, onRock }: Props) {
   return (
     <section className="card overlap-view" aria-label="Overlap">
       <header className="overlap-head">
-        <label>
-          <span className="soft">In overlap: cylinder</span>{" "}
+        <div>
+          <label htmlFor="overlap-cylinder" className="soft">
+            In overlap: cylinder
+          </label>{" "}
           <select
+            id="overlap-cylinder"
             className="field"
             value={overlap.cylinder}
             onChange={(event) => setChosen(Number(event.target.value))}
@@ -54,7 +57,7 @@ export function OverlapView({ table, crank, rocking, onRock }: Props) {
               </option>
             ))}
           </select>
-        </label>
+        </div>
         <button type="button" className="button" onClick={() => crank.set(overlap.centre_deg)}>
           To its centre
         </button>

@@ -79,7 +79,7 @@ type NoteProps = Pick<Props, "table" | "crank" | "rocking" | "strokeHidden"> & {
 function TurnNote({ table, crank, real, rocking, strokeHidden }: NoteProps) {
   const told = useTold(crank, (deg, camDeg) => {
     if (rocking) return "Rocking: forward opens the intake, back opens the exhaust.";
-    if (crank.refused > 0 && real) {
+    if (crank.refused) {
       return "Refused: this engine is turned the running way only. Overshot? Once round again.";
     }
     const lag = normalise(camDeg - deg);
@@ -87,8 +87,9 @@ function TurnNote({ table, crank, real, rocking, strokeHidden }: NoteProps) {
       return `Cam waits: ${degrees(lag)} of slack not taken up. Come forward to take it up.`;
     }
     const events = strokeHidden ? "" : eventsAt(table, camDeg);
-    if (events) return events;
-    return real ? `Turned ${degrees(crank.turnedDeg)} so far.` : "";
+    if (!real) return events;
+    const turned = `Turned ${degrees(crank.turnedDeg)} so far.`;
+    return events ? `${events}. ${turned}` : turned;
   });
   return (
     <p className="turn-note" role="status">

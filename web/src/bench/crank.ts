@@ -31,7 +31,7 @@ export class Crank {
   private turned = 0;
   private turning: Turning;
   private real = false;
-  private refusals = 0;
+  private refusal = false;
   private frame = 0;
   private readonly painters = new Set<(deg: number, camDeg: number) => void>();
   private readonly listeners = new Set<() => void>();
@@ -63,23 +63,23 @@ export class Crank {
     return this.real;
   }
 
-  /** How often a turn back was refused: its change is what a page shows a notice for. */
-  get refused(): number {
-    return this.refusals;
+  /** Whether the last thing tried was a turn back that this engine does not allow. */
+  get refused(): boolean {
+    return this.refusal;
   }
 
   readonly asOnEngine = (real: boolean) => {
     this.real = real;
     this.lag = 0;
     this.turned = 0;
-    this.refusals = 0;
+    this.refusal = false;
     this.changed();
   };
 
   /** Turns by so many degrees; false where this engine does not allow it. */
   readonly turn = (byDeg: number): boolean => {
     if (this.real && byDeg < 0 && !this.turning.reverseAllowed) {
-      this.refusals += 1;
+      this.refusal = true;
       this.changed();
       return false;
     }
@@ -98,6 +98,7 @@ export class Crank {
 
   private move(byDeg: number) {
     this.angle = normalise(tenths(this.angle + byDeg));
+    this.refusal = false;
     if (this.real) {
       this.turned += Math.abs(byDeg);
       this.lag = Math.max(0, Math.min(this.turning.backlashDeg, tenths(this.lag - byDeg)));

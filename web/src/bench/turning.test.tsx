@@ -128,9 +128,9 @@ describe("turning as on the engine", () => {
   it("refuses to go back where one direction is allowed, and goes round instead", () => {
     const crank = real({ reverseAllowed: false, backlashDeg: 0 });
     expect(crank.turn(-1)).toBe(false);
-    expect([crank.deg, crank.refused]).toEqual([100, 1]);
+    expect([crank.deg, crank.refused]).toEqual([100, true]);
     crank.set(90);
-    expect([crank.deg, crank.turnedDeg]).toEqual([90, 710]);
+    expect([crank.deg, crank.turnedDeg, crank.refused]).toEqual([90, 710, false]);
   });
 
   it("counts what is turned both ways, and forgets it when looking again", () => {

@@ -120,6 +120,7 @@ function NewStand({ classId }: { classId: number }) {
         <Select
           className="engine-select"
           placeholder="from the shelf"
+          showSearch={{ optionFilterProp: "label" }}
           options={engines.map((engine) => ({ value: engine.id, label: engine.name }))}
         />
       </Form.Item>

@@ -186,5 +186,7 @@ function focusFault(form: HTMLElement | null) {
 
 function focusValve(form: HTMLElement | null, path: string) {
   const number = /^valve (\d+)/.exec(path)?.[1];
+  if (number === undefined)
+    form?.parentElement?.querySelector<HTMLElement>(".safety input")?.focus();
   form?.querySelector<HTMLElement>(`#reading-${number}`)?.focus();
 }
