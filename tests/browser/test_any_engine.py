@@ -63,9 +63,9 @@ class TestTurningAsOnTheEngine:
         page.get_by_role("button", name="−1°").click()
         note = page.get_by_label("Turning").get_by_role("status")
         expect(note).to_contain_text("Cam waits: 1° of slack")
-        expect(page.locator(".cam-cursor")).to_have_attribute("visibility", "visible")
+        expect(page.locator(".cam-cursor")).to_be_visible()
         page.get_by_role("button", name="+1°", exact=True).click()
-        expect(page.locator(".cam-cursor")).to_have_attribute("visibility", "hidden")
+        expect(page.locator(".cam-cursor")).to_be_hidden()
 
     def test_rocking_comes_back_to_where_it_began(self, page_as):
         page = open_bench(page_as, "/bench/1?at=361&view=overlap")

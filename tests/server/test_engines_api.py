@@ -14,6 +14,7 @@ from valvetrain.engine import Role
 from valvetrain.engine_file import engine_schema, read_engine
 from valvetrain.sequences import METHODS
 
+SHELF = Path(__file__).parents[2] / "demo" / "engines"
 OPENAPI = Path(__file__).parents[2] / "docs" / "openapi.json"
 
 
@@ -44,6 +45,14 @@ def test_the_cycle_table_is_small_and_asked_for_once(school, browsers):
         path, headers={"Accept-Encoding": "gzip", "If-None-Match": answer["ETag"]}
     )
     assert again.status_code == 304
+
+
+def test_the_largest_table_is_small_on_the_wire(school, browsers):
+    document = json.loads((SHELF / "16-tunnel-vee-24.json").read_text())
+    added = browsers["instructor"].send("POST", "/api/engines", document).json()
+    path = f"/api/engines/{added['engine']['id']}/cycle"
+    answer = browsers["student"].get(path, headers={"Accept-Encoding": "gzip"})
+    assert len(answer.content) < 60_000
 
 
 def test_engine_files_go_in_and_come_out(school, browsers):

@@ -17,6 +17,7 @@ from collections.abc import Callable, Sequence
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
 from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG, normalise_deg
 from valvetrain.engine import Engine, Valve
@@ -148,19 +149,24 @@ def _smallest(
     arcs: Sequence[tuple[Arc, ...]], points: Sequence[float], margin: float
 ) -> list[float]:
     """A smallest subset of the points that hits every valve's shrunk arcs."""
-    masks = [0] * len(points)
-    for bit, own in enumerate(arcs):
-        for index, point in enumerate(points):
-            if any(_hits(arc, point, margin) for arc in own):
-                masks[index] |= 1 << bit
+    at = np.asarray(points, dtype=np.float64)
+    hit = np.zeros((len(arcs), len(points)), dtype=bool)
+    for row, own in enumerate(arcs):
+        for arc in own:
+            hit[row] |= _hit_by(arc, at, margin)
+    # One whole number for each point, with a bit for each valve that it serves.
+    packed = np.packbits(hit, axis=0, bitorder="little").T
+    masks = [int.from_bytes(column.tobytes(), "little") for column in packed]
     everything = (1 << len(arcs)) - 1
     return [points[index] for index in _cover(masks, everything)]
 
 
-def _hits(arc: Arc, point: float, margin: float) -> bool:
+def _hit_by(arc: Arc, points: FloatArray, margin: float) -> NDArray[np.bool_]:
+    """Which points lie on the arc, shrunk by the margin at both ends."""
     left, right = arc[0] + margin, arc[1] - margin
-    inside = (point - left + SAME_ANGLE_DEG) % CYCLE_DEG
-    return right >= left - SAME_ANGLE_DEG and inside <= right - left + 2 * SAME_ANGLE_DEG
+    inside = (points - left + SAME_ANGLE_DEG) % CYCLE_DEG
+    wide_enough = right >= left - SAME_ANGLE_DEG
+    return wide_enough & (inside <= right - left + 2 * SAME_ANGLE_DEG)
 
 
 def _cover(masks: Sequence[int], everything: int) -> list[int]:
@@ -224,7 +230,7 @@ def _centred(engine: Engine, valves: Sequence[Valve], points: list[float]) -> li
         behind, ahead = CYCLE_DEG, CYCLE_DEG
         for valve in own:
             for left, right in heel_arcs(engine, valve):
-                if _hits((left, right), point, 0.0):
+                if _hit_by((left, right), np.array([point]), 0.0)[0]:
                     behind = min(behind, (point - left) % CYCLE_DEG)
                     ahead = min(ahead, (right - point) % CYCLE_DEG)
         moved.append(normalise_deg(point + (ahead - behind) / 2))

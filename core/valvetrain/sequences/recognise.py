@@ -1,6 +1,6 @@
 """How a person recognises a place on the crank: marks, and what the rockers do there."""
 
-from valvetrain.angles import OVERLAP_TDC_DEG, SAME_ANGLE_DEG, apart_deg
+from valvetrain.angles import CYCLE_DEG, OVERLAP_TDC_DEG, SAME_ANGLE_DEG, TURN_DEG, apart_deg
 from valvetrain.engine import Engine, Mark
 
 AT_MARK_DEG = 0.5
@@ -10,11 +10,15 @@ AT_MARK_DEG = 0.5
 def marks_at(engine: Engine, crank_deg: float) -> tuple[Mark, ...]:
     """The marks that line up here, without ignition marks: those are the ones to pass by."""
     return tuple(
-        mark
-        for mark in engine.marks
-        if mark.means != "ignition"
-        and any(apart_deg(angle, crank_deg) <= AT_MARK_DEG for angle in mark.crank_degs())
+        mark for mark in engine.marks if mark.means != "ignition" and _lines_up(mark, crank_deg)
     )
+
+
+def _lines_up(mark: Mark, crank_deg: float) -> bool:
+    # A crank mark comes round every turn, a cam mark every second one.
+    round_deg = TURN_DEG if mark.on == "crank" else CYCLE_DEG
+    ahead = (crank_deg - mark.deg) % round_deg
+    return min(ahead, round_deg - ahead) <= AT_MARK_DEG
 
 
 def marks_words(engine: Engine, crank_deg: float) -> str:

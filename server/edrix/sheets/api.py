@@ -11,6 +11,7 @@ from pydantic import Field
 from edrix.edge import In, user_of
 from edrix.engines.services import core_engine
 from edrix.problems import Problem
+from edrix.safety import services as safety
 from edrix.sheets import services
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.marks_csv import marks_csv
@@ -296,7 +297,7 @@ def get_hand_in(request: HttpRequest, hand_in_id: int) -> dict[str, Any]:
         "sheet_title": made.sheet.title,
         "student": made.student.display_name,
         "valves_of_engine": _valves(made.sheet),
-        "record": services.safety_record(made),
+        "record": safety.of_stand(made.student_id, made.sheet.stand_id),
         "result": _result(made, "instructor_says"),
     }
 

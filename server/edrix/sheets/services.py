@@ -176,11 +176,6 @@ def _record_gaps(user: User, sheet: Sheet) -> list[FieldFault]:
     return []
 
 
-def safety_record(hand_in: HandIn) -> safety.Opening | None:
-    """The newest list that this student ticked for the stand of the sheet."""
-    return safety.of_stand(hand_in.student_id, hand_in.sheet.stand_id)
-
-
 def board(user: User, sheet_id: int) -> tuple[Sheet, list[BoardRow]]:
     """For instructors: every student of the class and how far they are."""
     sheet = sheet_for_instructor(user, sheet_id)

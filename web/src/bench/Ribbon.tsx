@@ -18,6 +18,7 @@ import "./ribbon.css";
 const TOP = 22;
 const BOTTOM = 36;
 const STRIP = 6;
+const LABEL_PX = 76;
 const ROOM_FOR_NAME_PX = 92;
 /** From this height a row has room for the cylinder above its stroke. */
 const TALL_PX = 50;
@@ -26,24 +27,24 @@ type RibbonProps = { table: Table; crank: Crank; large?: boolean };
 
 export function Ribbon({ table, crank, large = false }: RibbonProps) {
   const [frame, width] = useWidth<HTMLDivElement>();
-  const cursor = useRef<SVGGElement>(null);
-  const camCursor = useRef<SVGGElement>(null);
-  const label = useRef<SVGTextElement>(null);
+  const cursor = useRef<HTMLDivElement>(null);
+  const camCursor = useRef<HTMLDivElement>(null);
+  const label = useRef<HTMLDivElement>(null);
   const slider = useRef<HTMLDivElement>(null);
   const count = table.engine.firing_order.length;
   const rowHeight = rowHeightFor(count) * (large ? 1.25 : 1);
   const height = TOP + count * rowHeight + BOTTOM;
 
   usePaint(crank, (deg, cam) => {
-    const x = (deg / CYCLE_DEG) * width;
-    const camX = (cam / CYCLE_DEG) * width;
-    camCursor.current?.setAttribute("transform", `translate(${camX.toFixed(1)},0)`);
-    camCursor.current?.setAttribute("visibility", cam === deg ? "hidden" : "visible");
-    cursor.current?.setAttribute("transform", `translate(${x.toFixed(1)},0)`);
+    const px = width / CYCLE_DEG;
+    // What moves lies in layers of its own, so that the drawing under it is not made anew.
+    moveTo(cursor.current, deg * px);
+    moveTo(camCursor.current, cam * px);
+    if (camCursor.current) camCursor.current.hidden = cam === deg;
     if (label.current) {
       label.current.textContent = `${deg.toFixed(1)}°`;
       // The label stays inside the ribbon at both ends.
-      label.current.setAttribute("x", String(Math.max(34, Math.min(width - 34, x))));
+      moveTo(label.current, Math.max(LABEL_PX / 2, Math.min(width - LABEL_PX / 2, deg * px)));
     }
     slider.current?.setAttribute("aria-valuenow", deg.toFixed(1));
     slider.current?.setAttribute("aria-valuetext", spoken(table, deg));
@@ -94,18 +95,26 @@ export function Ribbon({ table, crank, large = false }: RibbonProps) {
         <svg width={width} height={height} aria-hidden="true">
           <Hatches />
           <Rows table={table} width={width} rowHeight={rowHeight} />
-          <g ref={camCursor} className="cam-cursor">
+        </svg>
+        <div ref={camCursor} className="cursor-layer cam-cursor" hidden>
+          <svg width={20} height={height} viewBox={`-10 0 20 ${height}`} aria-hidden="true">
             <path d={`M0,${TOP - 6}V${height - BOTTOM + 2}`} />
-          </g>
-          <g ref={cursor} className="cursor">
+          </svg>
+        </div>
+        <div ref={cursor} className="cursor-layer cursor">
+          <svg width={20} height={height} viewBox={`-10 0 20 ${height}`} aria-hidden="true">
             <path d={`M0,${TOP - 6}V${height - BOTTOM + 8}`} />
             <path d={`M-8,${height - BOTTOM + 14}h16l-8,-11z`} className="grip" />
-          </g>
-          <text ref={label} className="cursor-label figures" y={height - 4} textAnchor="middle" />
-        </svg>
+          </svg>
+        </div>
+        <div ref={label} className="cursor-label figures" aria-hidden="true" />
       </div>
     </section>
   );
+}
+
+function moveTo(layer: HTMLElement | null, x: number) {
+  if (layer) layer.style.transform = `translateX(${x.toFixed(1)}px)`;
 }
 
 function rowHeightFor(count: number): number {

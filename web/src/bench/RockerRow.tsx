@@ -6,6 +6,7 @@ import type { Unit } from "../app/session";
 import { type Crank, usePaint } from "./crank";
 import { cylinderRuns, headGroups, leanDeg, rowsOf } from "./geometry";
 import { type Table, type Valve, valveNow } from "./lookup";
+import { useOnScreen } from "./useOnScreen";
 import { useWidth } from "./useWidth";
 import "./rockers.css";
 
@@ -91,8 +92,10 @@ function BankSign({ layout, place, of }: { layout: string; place: number; of: nu
 type RowProps = { table: Table; crank: Crank; unit: Unit; valves: Valve[]; cell: number };
 
 function Row({ table, crank, unit, valves, cell }: RowProps) {
+  const line = useRef<HTMLDivElement>(null);
+  const onScreen = useOnScreen(line);
   return (
-    <div className="rocker-line">
+    <div className="rocker-line" ref={line}>
       <div className="brackets" aria-hidden="true">
         {cylinderRuns(valves).map((run) => (
           <span key={run.from} style={{ width: cell * (run.to - run.from + 1) }}>
@@ -109,6 +112,7 @@ function Row({ table, crank, unit, valves, cell }: RowProps) {
             unit={unit}
             valve={valve}
             width={cell}
+            still={!onScreen}
           />
         ))}
       </ol>
@@ -116,9 +120,17 @@ function Row({ table, crank, unit, valves, cell }: RowProps) {
   );
 }
 
-type CellProps = { table: Table; crank: Crank; unit: Unit; valve: Valve; width: number };
+type CellProps = {
+  table: Table;
+  crank: Crank;
+  unit: Unit;
+  valve: Valve;
+  width: number;
+  /** Out of sight: nothing is painted until it comes back. */
+  still: boolean;
+};
 
-function Cell({ table, crank, unit, valve, width }: CellProps) {
+function Cell({ table, crank, unit, valve, width, still }: CellProps) {
   const cell = useRef<HTMLLIElement>(null);
   const rocker = useRef<SVGGElement>(null);
   const stem = useRef<SVGGElement>(null);
@@ -131,8 +143,18 @@ function Cell({ table, crank, unit, valve, width }: CellProps) {
   const arm = Math.min(34, width / 2 - 8);
   const narrow = width < 84;
 
+  const painted = useRef("");
   usePaint(crank, (_deg, cam) => {
+    if (still) return;
     const now = valveNow(table, valve, cam);
+    setText(
+      margin.current,
+      `${now.marginDeg < 0 ? "−" : "+"}${Math.abs(now.marginDeg).toFixed(0)}°`,
+    );
+    // On its heel a valve stands still, and most of them are on it.
+    const looks = `${now.liftMm.toFixed(3)} ${now.gapMm.toFixed(4)} ${now.state} ${unit} ${width}`;
+    if (painted.current === looks) return;
+    painted.current = looks;
     const down = (now.liftMm / fullMm) * TRAVEL_PX;
     const up = (now.gapMm / nominalMm) * GAP_PX;
     const tilt = (Math.atan2(down - up, arm) * 180) / Math.PI;
@@ -148,10 +170,6 @@ function Cell({ table, crank, unit, valve, width }: CellProps) {
     const told = narrow ? lift : `open ${lift}`;
     const waits = now.state === "ramp" ? "ramp" : told;
     setText(chip.current, now.settable ? (narrow ? "set" : "may be set") : waits);
-    setText(
-      margin.current,
-      `${now.marginDeg < 0 ? "−" : "+"}${Math.abs(now.marginDeg).toFixed(0)}°`,
-    );
   });
 
   return (

@@ -1,7 +1,10 @@
 /** The Bench's shapes as pure functions: numbers in, SVG paths out. */
 import { CYCLE_DEG, type Cylinder, cycleDeg, normalise, type Segment, sampled } from "./lookup";
 
+/** Low rows are drawn with fewer points: nobody sees more in them. */
 const STEP_DEG = 3;
+const LOW_STEP_DEG = 8;
+const LOW_PX = 20;
 
 /** The lift of one role over a row of the ribbon, as a closed area on its baseline. */
 export function liftArea(
@@ -10,7 +13,8 @@ export function liftArea(
   box: { width: number; baseline: number; height: number; fullMm: number },
 ): string {
   const points: string[] = [];
-  for (let deg = 0; deg <= CYCLE_DEG; deg += STEP_DEG) {
+  const step = box.height < LOW_PX ? LOW_STEP_DEG : STEP_DEG;
+  for (let deg = 0; deg <= CYCLE_DEG; deg += step) {
     const lift = sampled(values, cycleDeg(cylinder, deg));
     const y = box.baseline - (lift / box.fullMm) * box.height;
     points.push(`${((deg / CYCLE_DEG) * box.width).toFixed(1)},${y.toFixed(1)}`);
