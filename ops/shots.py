@@ -26,6 +26,17 @@ def ask_questions(page: Page) -> None:
     page.get_by_role("dialog").wait_for()
 
 
+def tighten(page: Page) -> None:
+    page.get_by_label("Clearance", exact=True).fill("0.20")
+    page.get_by_text("Tight: opens").wait_for()
+
+
+def ask_the_class(page: Page) -> None:
+    page.get_by_role("button", name="Ten questions before the class").click()
+    page.get_by_role("button", name="Show the answer").click()
+    page.get_by_text("✓ right").first.wait_for()
+
+
 def nothing(_page: Page) -> None:
     return None
 
@@ -35,8 +46,12 @@ Shot = tuple[str, str, str, str, Callable[[Page], None]]
 DESK_SHOTS: list[Shot] = [
     ("bench", "tove", "/bench/1?at=2", "turn 360°", nothing),
     ("bench-24-valves", "tove", "/bench/2?at=107", "turn 360°", nothing),
-    ("route-card", "tove", "/route/1?method=two-stop", "Before turning by hand", nothing),
-    ("route-card-opposite", "tove", "/route/1?method=opposite-valve", "9 − 4 = 5", nothing),
+    ("route-card", "tove", "/route/1?method=two-stop&sheet=1", "Before turning by hand", nothing),
+    ("overlap", "tove", "/bench/1?at=355&view=overlap", "A little forward", nothing),
+    ("clearance", "tove", "/bench/1?at=348&view=clearance", "Within the spec", tighten),
+    ("schools", "tove", "/schools/12", "serve this engine whole", nothing),
+    ("drill-class", "tove", "/drill/1", "Ten questions for me", ask_the_class),
+    ("editor", "tove", "/engines/14/edit", "do not agree", nothing),
     ("engines", "tove", "/engines", "Choose one to turn", nothing),
     ("class-students", "tove", "/classes/1/students", "Add students", nothing),
     ("class-stands", "tove", "/classes/1/stands", "Measure anew", nothing),

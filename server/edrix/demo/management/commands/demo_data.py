@@ -16,6 +16,7 @@ from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
+from edrix.safety import services as safety
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
@@ -92,12 +93,17 @@ def fill() -> list[dict[str, str]]:
         spring.id,
         sheets.NewSheet(stand.id, "First measuring, stand 3", "two-stop", "0.03", "mm"),
     )
-    _hand_in_some(sheet.id, [student.id for student in students])
+    _hand_in_some(
+        sheet.id,
+        [student.id for student in students],
+        engine_id=pump.engine_id,
+        stand_id=stand.id,
+    )
     instructor("Rolf Amberg", "rolf")
     return people
 
 
-def _hand_in_some(sheet_id: int, student_ids: list[int]) -> None:
+def _hand_in_some(sheet_id: int, student_ids: list[int], *, engine_id: int, stand_id: int) -> None:
     """A few sheets as a class hands them in: right, shifted by feel, and with a wrong stop."""
     first_stop, second_stop = 0.0, 360.0
     stop_of = dict.fromkeys((1, 2, 3, 5), first_stop) | dict.fromkeys((4, 6, 7, 8), second_stop)
@@ -110,4 +116,21 @@ def _hand_in_some(sheet_id: int, student_ids: list[int]) -> None:
             stop = 0.0 if place == 3 and valve == 7 else stop_of[valve]
             lines.append(TypedLine(valve, f"{reading:.2f}", "mm", stop, verdict))
         student = User.objects.get(id=student_id)
+        if place < 3:
+            _tick_the_lists(student, engine_id, stand_id)
         sheets.hand_in(student, sheet_id, lines, request_key=f"demo-{place:04d}", confirmed=True)
+
+
+def _tick_the_lists(student: User, engine_id: int, stand_id: int) -> None:
+    """Three of the four ticked their lists; the last one forgot."""
+    lists = safety.lists_for(engine_id, None)
+    start = lists["starts"][0]
+    opening = safety.open_for_work(
+        student,
+        engine_id=engine_id,
+        version=None,
+        start=start["start"],
+        ticked=[line["id"] for line in start["lines"]],
+        stand_id=stand_id,
+    )
+    safety.close_after_work(student, opening.id, [line["id"] for line in lists["closing"]])
