@@ -3,5 +3,10 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [react()],
-  test: { environment: "jsdom", setupFiles: ["src/testing/setup.ts"], css: false },
+  test: {
+    testTimeout: 20_000,
+    environment: "jsdom",
+    setupFiles: ["src/testing/setup.ts"],
+    css: false,
+  },
 });

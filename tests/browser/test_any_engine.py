@@ -236,34 +236,3 @@ class TestEditor:
         page.goto("/engines")
         page.get_by_role("link", name="Bench").first.wait_for()
         expect(page.get_by_role("link", name="Edit")).to_have_count(0)
-
-
-PLACES = [
-    ("tove", "/schools/12", "serve this engine whole"),
-    ("tove", "/engines/new", "A new engine"),
-    ("tove", "/engines/12/edit", "Nothing wrong"),
-    ("tove", "/bench/1?view=overlap", "of overlap: from"),
-    ("tove", "/bench/1?view=clearance", "Within the spec"),
-    ("tove", "/bench/11?stroke=hidden", "On which stroke"),
-    ("tove", "/route/12?method=maker-chart&reading=yes&adjuster=yes&qr=yes", "to the Bench"),
-    ("leena.varga.moor", "/drill/1", "Ten questions for me"),
-    ("leena.varga.moor", "/bench/16", "turn 360°"),
-]
-
-
-@pytest.mark.parametrize("phone", [False, True], ids=["desk", "phone"])
-@pytest.mark.parametrize(("who", "path", "text"), PLACES, ids=[place[1] for place in PLACES])
-def test_every_place_is_accessible_fits_and_can_be_touched(page_as, who, path, text, phone):
-    page = page_as(who, path, phone=phone)
-    page.get_by_text(text).first.wait_for()
-    assert axe_faults(page) == []
-    width = page.evaluate("document.documentElement.clientWidth")
-    assert page.evaluate("document.documentElement.scrollWidth") <= width
-    assert page.evaluate(SMALL_TARGETS) == []
-
-
-SMALL_TARGETS = """() => [...document.querySelectorAll(
-    'button, .choice label, a.button, select, .tick-list label, .edit-tick, .as-on-engine')]
-  .filter(e => e.checkVisibility())
-  .map(e => [e.textContent.trim() || e.ariaLabel, e.getBoundingClientRect()])
-  .filter(([, box]) => box.height < 44 || box.width < 44).map(([text]) => text)"""

@@ -1,6 +1,6 @@
 """Stands and keys, for the instructors of a class. Students never reach a key by any way."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -54,23 +54,20 @@ def create_stand(user: User, class_id: int, name: str, engine_id: int) -> Stand:
 
 def get_stand(user: User, stand_id: int) -> Stand:
     """A stand for an instructor of its class."""
-    stand = Stand.objects.select_related("engine_version__engine").filter(id=stand_id).first()
-    if stand is None:
-        raise _no_stand(stand_id)
-    try:
-        classes.require_instructor(user, stand.teaching_class_id)
-    except NotFoundError:
-        raise _no_stand(stand_id) from None
-    return stand
+    return _stand_for(user, stand_id, classes.require_instructor)
 
 
 def stand_for_member(user: User, stand_id: int) -> Stand:
     """A stand, without its keys, for anybody in its class."""
+    return _stand_for(user, stand_id, classes.membership)
+
+
+def _stand_for(user: User, stand_id: int, admit: Callable[[User, int], object]) -> Stand:
     stand = Stand.objects.select_related("engine_version__engine").filter(id=stand_id).first()
     if stand is None:
         raise _no_stand(stand_id)
     try:
-        classes.membership(user, stand.teaching_class_id)
+        admit(user, stand.teaching_class_id)
     except NotFoundError:
         raise _no_stand(stand_id) from None
     return stand

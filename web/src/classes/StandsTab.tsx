@@ -6,6 +6,7 @@ import { api, type Schemas, unwrap } from "../api/client";
 import { enginesQuery, standsQuery } from "../api/queries";
 import { Badge } from "../app/Badge";
 import { Empty, sentence } from "../app/feedback";
+import { OpenForWork } from "../safety/OpenForWork";
 import { KeyForm } from "./KeyForm";
 
 type Stand = Schemas["StandOut"];
@@ -44,7 +45,14 @@ function StandCard({ stand, classId }: { stand: Stand; classId: number }) {
         )}
       </header>
       {editing ? (
-        <KeyForm stand={stand} classId={classId} onClose={() => setEditing(false)} />
+        <>
+          <OpenForWork
+            engineId={stand.engine_id}
+            version={stand.engine_version}
+            standId={stand.id}
+          />
+          <KeyForm stand={stand} classId={classId} onClose={() => setEditing(false)} />
+        </>
       ) : stand.key ? (
         <KeyShown stand={stand} />
       ) : (

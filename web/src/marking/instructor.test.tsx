@@ -5,6 +5,7 @@ import { describe, expect, it } from "vitest";
 import { Toolkit } from "../app/Toolkit";
 import { StandsTab } from "../classes/StandsTab";
 import { StudentsTab } from "../classes/StudentsTab";
+import { CAUTIONS } from "../testing/fixtures";
 import { INES, problem, serve, show } from "../testing/render";
 import BoardPage from "./BoardPage";
 
@@ -114,6 +115,7 @@ describe("stands and keys", () => {
       if (call.method === "POST") {
         return { status: 422, body: problem(422, "The key was not saved.", { fields }) };
       }
+      if (call.path.includes("/cautions")) return { body: CAUTIONS };
       return { body: call.path === "/api/engines" ? [] : [stand] };
     });
     show(
