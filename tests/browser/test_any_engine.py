@@ -174,7 +174,9 @@ class TestDrill:
 
     def test_the_answer_is_nowhere_in_the_page_before_it_is_given(self, page_as):
         page = page_as("jonas.brekkel", "/drill/1")
-        with page.expect_response(re.compile("/api/drills$")) as started:
+        with page.expect_response(
+            lambda r: r.url.endswith("/api/drills") and r.request.method == "POST"
+        ) as started:
             page.get_by_role("button", name="Ten questions for me").click()
         for question in started.value.json()["questions"]:
             assert question["answer"] is None

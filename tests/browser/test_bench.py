@@ -197,7 +197,7 @@ SMALL_TARGETS = """() => [...document.querySelectorAll(
 @pytest.mark.parametrize("path", TOUCH_PLACES)
 def test_touch_targets_are_large_enough(page_as, path):
     page = page_as("leena.varga.moor", path, phone=True)
-    page.get_by_role("main").get_by_role("button").first.wait_for()
+    page.locator("main .button").first.wait_for()
     assert page.evaluate(SMALL_TARGETS) == []
 
 

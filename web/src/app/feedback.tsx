@@ -25,7 +25,9 @@ export function sentence(error: unknown): string {
 
 /** A bundle that did not come: the network is down, or a new version has replaced it. */
 export function isLoadFailure(error: unknown): boolean {
-  return error instanceof Error && /module/i.test(error.message) && error.name === "TypeError";
+  if (!(error instanceof Error)) return false;
+  if (/preload CSS/i.test(error.message)) return true;
+  return error.name === "TypeError" && /module/i.test(error.message);
 }
 
 export function Failure({ error, retry }: { error: unknown; retry?: () => void }) {

@@ -73,7 +73,8 @@ export class Crank {
     this.lag = 0;
     this.turned = 0;
     this.refusal = false;
-    this.changed();
+    // A tick box follows the finger at once, not a frame later.
+    this.paint();
   };
 
   /** Turns by so many degrees; false where this engine does not allow it. */

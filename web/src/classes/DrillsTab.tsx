@@ -1,5 +1,6 @@
 /** What the students of a class drilled alone, newest first. */
 import { useSuspenseQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { classDrillsQuery } from "../api/queries";
 import { Empty } from "../app/feedback";
 import { ListTable } from "../app/ListTable";
@@ -20,7 +21,10 @@ export function DrillsTab({ classId }: { classId: number }) {
       keyOf={(drill) => drill.id}
       columns={[
         { title: "Student", show: (d) => d.person },
-        { title: "Engine", show: (d) => d.engine_name },
+        {
+          title: "Engine",
+          show: (d) => <Link to={`/bench/${d.engine_id}`}>{d.engine_name}</Link>,
+        },
         { title: "When", show: (d) => new Date(d.made_at).toLocaleString() },
         {
           title: "Right",
