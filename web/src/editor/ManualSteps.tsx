@@ -63,7 +63,7 @@ function EngineStep({ form, change }: Props) {
       />
       <TextField
         label="Valves of each cylinder"
-        hint="I, E, B from the front; a second word for every second cylinder: EI IE"
+        hint="I, E, B from the front; EI IE turns every second cylinder, EI / IE every second bank"
         value={form.head}
         onChange={(head) => change({ head })}
       />

@@ -80,6 +80,21 @@ describe("the head", () => {
     expect(laidOut("1 2", "")).toEqual([]);
   });
 
+  it("keeps banks that mirror each other", () => {
+    const valves = laidOut("1 3 / 2 4", "EI / IE");
+    expect(valves.map((v) => v.role[0]).join("")).toBe("eieiieie");
+    const flat = {
+      ...ENGINE_FILE,
+      cylinders: 4,
+      banks: [
+        [1, 3],
+        [2, 4],
+      ],
+      valves,
+    };
+    expect(fromDocument(flat).head).toBe("EI / IE");
+  });
+
   it("is read back as the shortest words", () => {
     expect(fromDocument(ENGINE_FILE).head).toBe("EI IE");
     const same = { ...ENGINE_FILE, valves: laidOut("1 2", "IE") };

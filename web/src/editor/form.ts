@@ -103,12 +103,14 @@ const HEAD_LETTERS: Record<string, Role> = { i: "intake", e: "exhaust", b: "brak
 
 /**
  * The valves of a head laid out anew: each bank from the front, each cylinder by the next word
- * of the head (`EI IE` mirrors every second cylinder), numbered from 1.
+ * of the head (`EI IE` mirrors every second cylinder; `EI / IE` every second bank), numbered
+ * from 1.
  */
 export function laidOut(banks: string, head: string): ValveForm[] {
-  const words = head.toLowerCase().split(/\s+/).filter(Boolean);
+  const heads = head.toLowerCase().split("/");
   const valves: ValveForm[] = [];
-  for (const bank of banksOf(banks)) {
+  banksOf(banks).forEach((bank, line) => {
+    const words = (heads[line % heads.length] ?? "").split(/\s+/).filter(Boolean);
     bank.forEach((cylinder, place) => {
       const word = words[place % Math.max(1, words.length)] ?? "";
       for (const letter of word) {
@@ -118,7 +120,7 @@ export function laidOut(banks: string, head: string): ValveForm[] {
         }
       }
     });
-  }
+  });
   return valves;
 }
 
@@ -318,10 +320,14 @@ export function fromDocument(document: Json): Form {
   };
 }
 
-/** The shortest head word list that gives these valves, like `EI IE`. */
+/** The shortest head that gives these valves, like `EI IE`, or `EI / IE` where banks differ. */
 function headOf(banks: readonly number[][], valves: readonly ValveForm[]): string {
-  const first = banks.reduce((longest, bank) => (bank.length > longest.length ? bank : longest));
-  const words = first.map((cylinder) =>
+  const heads = banks.map((bank) => wordsOf(bank, valves));
+  return heads.every((head) => head === heads[0]) ? (heads[0] ?? "") : heads.join(" / ");
+}
+
+function wordsOf(bank: readonly number[], valves: readonly ValveForm[]): string {
+  const words = bank.map((cylinder) =>
     valves
       .filter((valve) => valve.cylinder === cylinder)
       .map((valve) => (valve.role[0] ?? "").toUpperCase())
