@@ -18,58 +18,53 @@ class Pattern(NamedTuple):
 
 
 def patterns() -> tuple[Pattern, ...]:
-    """In the order in which a person looks for them: by the number of cylinders."""
-    return tuple(Pattern(*made) for made in _made())
+    """In the order in which a person looks for them: by layout, then by cylinders."""
+    return (*_singles_and_twins(), *_in_line(), *_in_banks())
 
 
-def _made() -> list[tuple[str, str, Document]]:
-    return [
-        (
+def _singles_and_twins() -> tuple[Pattern, ...]:
+    return (
+        Pattern(
             "single-two",
             "Single, two valves",
             _engine([1], [[1]], ["ie"], "single", adjuster=_push_rod(1.2)),
         ),
-        (
+        Pattern(
             "single-five",
             "Single, five valves, shims",
             _engine(
                 [1], [[1]], ["iiiee"], "single", adjuster=_shims("under-bucket", cams_out=True)
             ),
         ),
-        ("twin-180", "Parallel twin, 180° crank", _twin([180, 540])),
-        ("twin-270", "Parallel twin, 270° crank", _twin([270, 450])),
-        ("twin-360", "Parallel twin, 360° crank", _twin([360, 360])),
-        (
-            "vee-twin",
-            "Vee twin",
-            _engine([1, 2], [[1], [2]], ["ie", "ei"], "vee", intervals=[315, 405]),
-        ),
-        (
+        Pattern("twin-180", "Parallel twin, 180° crank", _twin([180, 540])),
+        Pattern("twin-270", "Parallel twin, 270° crank", _twin([270, 450])),
+        Pattern("twin-360", "Parallel twin, 360° crank", _twin([360, 360])),
+    )
+
+
+def _in_line() -> tuple[Pattern, ...]:
+    return (
+        Pattern(
             "three",
             "Three in line",
             _engine([1, 3, 2], [[1, 2, 3]], ["ie"], adjuster=_push_rod(1.4)),
         ),
-        (
+        Pattern(
             "four-push-rod",
             "Four in line, push rods",
             _engine([1, 3, 4, 2], [[1, 2, 3, 4]], ["ei", "ie"], adjuster=_push_rod(1.45)),
         ),
-        (
+        Pattern(
             "four-shims",
             "Four in line, four valves, shims",
             _engine([1, 3, 4, 2], [[1, 2, 3, 4]], ["iiee"], adjuster=_shims("over-bucket")),
         ),
-        (
-            "flat-four",
-            "Flat four",
-            _engine([1, 3, 2, 4], [[1, 3], [2, 4]], ["ei", "ie"], "flat"),
-        ),
-        (
+        Pattern(
             "five",
             "Five in line",
             _engine([1, 2, 4, 5, 3], [[1, 2, 3, 4, 5]], ["ie"], adjuster=_shims("over-bucket")),
         ),
-        (
+        Pattern(
             "six-bridges",
             "Six in line, bridges",
             _engine(
@@ -81,13 +76,28 @@ def _made() -> list[tuple[str, str, Document]]:
                 notes="One screw for each bridge, which opens two valves.",
             ),
         ),
-        ("six-brake", "Six in line, brake rockers", _braked_six()),
-        (
+        Pattern("six-brake", "Six in line, brake rockers", _braked_six()),
+    )
+
+
+def _in_banks() -> tuple[Pattern, ...]:
+    return (
+        Pattern(
+            "vee-twin",
+            "Vee twin",
+            _engine([1, 2], [[1], [2]], ["ie", "ei"], "vee", intervals=[315, 405]),
+        ),
+        Pattern(
+            "flat-four",
+            "Flat four",
+            _engine([1, 3, 2, 4], [[1, 3], [2, 4]], ["ei", "ie"], "flat"),
+        ),
+        Pattern(
             "flat-six",
             "Flat six",
             _engine([1, 4, 5, 2, 3, 6], [[1, 3, 5], [2, 4, 6]], ["ei"], "flat"),
         ),
-        (
+        Pattern(
             "vee-eight",
             "Vee eight",
             _engine(
@@ -98,7 +108,7 @@ def _made() -> list[tuple[str, str, Document]]:
                 pairs=True,
             ),
         ),
-        (
+        Pattern(
             "vee-twelve",
             "Vee twelve, four valves",
             _engine(
@@ -109,7 +119,7 @@ def _made() -> list[tuple[str, str, Document]]:
                 pairs=True,
             ),
         ),
-    ]
+    )
 
 
 def _engine(

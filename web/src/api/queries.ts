@@ -17,7 +17,7 @@ export const enginesQuery = queryOptions({
 
 export const cycleQuery = (engineId: number, version: number | null) =>
   queryOptions({
-    queryKey: ["cycle", engineId, version],
+    queryKey: ["engine", engineId, "cycle", version],
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/cycle", {
@@ -38,7 +38,7 @@ export type RouteWish = SchoolsWish & { method: string };
 
 export const routeQuery = (engineId: number, version: number | null, wish: RouteWish) =>
   queryOptions({
-    queryKey: ["route", engineId, version, wish],
+    queryKey: ["engine", engineId, "route", version, wish],
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/route", {
@@ -59,7 +59,7 @@ export const routeQuery = (engineId: number, version: number | null, wish: Route
 
 export const schoolsQuery = (engineId: number, version: number | null, wish: SchoolsWish) =>
   queryOptions({
-    queryKey: ["schools", engineId, version, wish],
+    queryKey: ["engine", engineId, "schools", version, wish],
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/schools", {
@@ -85,7 +85,7 @@ export const effectQuery = (
   unit: "mm" | "thou",
 ) =>
   queryOptions({
-    queryKey: ["effect", engineId, version, valve, gap, unit],
+    queryKey: ["engine", engineId, "effect", version, valve, gap, unit],
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/effect", {
@@ -107,7 +107,7 @@ export const setHereQuery = (
   crankDeg: number,
 ) =>
   queryOptions({
-    queryKey: ["set-here", engineId, version, valve, gap, unit, crankDeg],
+    queryKey: ["engine", engineId, "set-here", version, valve, gap, unit, crankDeg],
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/set-here", {
@@ -122,7 +122,7 @@ export const setHereQuery = (
 
 export const engineFileQuery = (engineId: number, version: number) =>
   queryOptions({
-    queryKey: ["engine-file", engineId, version],
+    queryKey: ["engine", engineId, "engine-file", version],
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/file", {
@@ -140,7 +140,7 @@ export const patternsQuery = queryOptions({
 
 export const cautionsQuery = (engineId: number, version: number | null, standId: number | null) =>
   queryOptions({
-    queryKey: ["cautions", engineId, version, standId],
+    queryKey: ["engine", engineId, "cautions", version, standId],
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/cautions", {

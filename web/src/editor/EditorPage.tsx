@@ -126,7 +126,8 @@ function Editor({
     onSuccess: ({ engine }) => {
       forgetDraft(draftKey);
       queries.invalidateQueries(enginesQuery);
-      queries.removeQueries({ queryKey: ["cycle", engine.id, null] });
+      // What was computed for "the newest version" is of the one before.
+      queries.removeQueries({ queryKey: ["engine", engine.id] });
       go(`/bench/${engine.id}`);
     },
   });
