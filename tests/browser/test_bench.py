@@ -121,6 +121,17 @@ def test_the_route_card_prints_on_one_page(page_as, tmp_path):
         assert len(PdfReader(path).pages) == 1
 
 
+@pytest.mark.parametrize(("wish", "long_mm"), [("", 297), ("&poster=yes", 420)])
+def test_a_card_to_write_on_prints_on_one_page_of_its_size(page_as, tmp_path, wish, long_mm):
+    page = page_as("tove", f"/route/12?method=maker-chart&reading=yes&adjuster=yes&qr=yes{wish}")
+    page.get_by_text("Before turning by hand").wait_for()
+    path = tmp_path / "card.pdf"
+    page.pdf(path=path, prefer_css_page_size=True)
+    (sheet,) = PdfReader(path).pages
+    # A PDF point is 1/72 inch; A4 is 297 mm long and A3 420 mm (ISO 216).
+    assert float(sheet.mediabox.width) / 72 * 25.4 == pytest.approx(long_mm, abs=1)
+
+
 def test_an_engine_file_goes_on_the_shelf_or_is_told_why_not(page_as, tmp_path):
     page = page_as("tove", "/engines")
     bad = tmp_path / "bad.json"
