@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, Page
@@ -43,12 +44,13 @@ def open_page(server: DemoServer, chromium: Browser) -> Iterator[Callable[..., P
             ),
         )
 
-    def make(path: str = "/", *, phone: bool = False) -> Page:
+    def make(path: str = "/", *, phone: bool = False, cookies: Any = None) -> Page:
         context = chromium.new_context(
             viewport=PHONE if phone else DESK,
             has_touch=phone,
             base_url=server.url,
             accept_downloads=True,
+            storage_state={"cookies": cookies or [], "origins": []},
         )
         context.set_default_timeout(8000)
         contexts.append(context)
@@ -63,13 +65,25 @@ def open_page(server: DemoServer, chromium: Browser) -> Iterator[Callable[..., P
     assert complaints == []
 
 
+@pytest.fixture(scope="session")
+def sessions() -> dict[str, Any]:
+    """Cookies by name: each person signs in once, and again only if the session has ended."""
+    return {}
+
+
 @pytest.fixture
-def page_as(server: DemoServer, open_page: Callable[..., Page]) -> Callable[..., Page]:
+def page_as(
+    server: DemoServer, open_page: Callable[..., Page], sessions: dict[str, Any]
+) -> Callable[..., Page]:
     """A page signed in as a demo person, opened at a path."""
 
     def make(name: str, path: str = "/", *, phone: bool = False) -> Page:
-        page = open_page(path, phone=phone)
-        sign_in(page, name, server.passcodes[name])
+        page = open_page(path, phone=phone, cookies=sessions.get(name))
+        passcode = page.get_by_label("Passcode", exact=True)
+        passcode.or_(page.get_by_role("navigation", name="Places")).first.wait_for()
+        if passcode.is_visible():
+            sign_in(page, name, server.passcodes[name])
+            sessions[name] = page.context.cookies()
         return page
 
     return make

@@ -114,7 +114,7 @@ def test_the_stroke_is_hidden_until_it_is_named(page_as):
     expect(panel).to_contain_text(re.compile(r"Right: compression\.|Not compression: cylinder"))
     expect(page.get_by_label("Crank wheel")).to_contain_text("of two turns")
     page.keyboard.press("b")
-    assert page.evaluate("document.documentElement.dataset.room") == "shop"
+    expect(page.locator("html")).to_have_attribute("data-room", "shop")
     assert axe_faults(page) == []
 
 
