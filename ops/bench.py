@@ -1,11 +1,11 @@
 """`./edrix bench`: the speeds that docs/benchmarks.md records, measured anew on this machine."""
 
-import json
 import os
 import platform
 import statistics
 import subprocess
 import time
+import timeit
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page
@@ -16,7 +16,7 @@ from ops.paths import PYTHON, ROOT
 
 SIX = ROOT / "demo" / "engines" / "02-six-snow-tug.json"
 TWENTY_FOUR = ROOT / "demo" / "engines" / "16-tunnel-vee-24.json"
-DRAG_STEPS = 400
+DRAG_STEPS = 250
 
 TABLE_TIMING = """
 import json, sys, timeit
@@ -63,6 +63,7 @@ def main() -> None:
     print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}\n")
     row("what", "measured", "limit")
     row("---", "---", "---")
+    row("this machine's pace: a bare loop of a million in Python", f"{pace_ms():.0f} ms", "")
     row("cycle table, 6 cylinders, 24 valves, 1°", f"{core_ms(TABLE_TIMING, SIX):.2f} ms", "3 ms")
     table = core_ms(TABLE_TIMING, TWENTY_FOUR)
     row("cycle table, 24 cylinders, 96 valves, 1°", f"{table:.2f} ms", "12 ms")
@@ -96,6 +97,13 @@ def core_ms(timing: str, engine_file: Path) -> float:
     environment = {**os.environ, "PYTHONPATH": str(ROOT / "core")}
     command = [str(PYTHON), "-c", timing, str(engine_file)]
     return float(subprocess.run(command, env=environment, capture_output=True, check=True).stdout)
+
+
+def pace_ms() -> float:
+    """How fast the machine is just now, to read the other figures by: it drifts by two and more."""
+    return (
+        min(timeit.repeat(lambda: sum(i * i for i in range(1_000_000)), number=1, repeat=5)) * 1000
+    )
 
 
 def calc_ratio(runs: int = 25) -> tuple[float, float, float]:
@@ -159,20 +167,24 @@ def editor_preview_ms(browser: Browser, server: DemoServer, engine: int) -> floa
 
 
 def drag_frames(browser: Browser, server: DemoServer, engine: int) -> float:
-    """The 95th percentile of the frame times while the ribbon is dragged to and fro."""
+    """The 95th percentile of the frame times while the ribbon is dragged to and fro.
+
+    The best of three drags, as in the other timings: what else the machine does comes on top.
+    """
     page = browser.new_page(viewport={"width": 1280, "height": 1150}, base_url=server.url)
     page.goto(f"/bench/{engine}")
     sign_in(page, "tove", server.passcodes["tove"])
     page.get_by_text("you are here").wait_for()
-    page.evaluate(FRAMES)
-    _drag(page)
-    times: list[float] = json.loads(
-        page.evaluate(
-            "() => { cancelAnimationFrame(frameHandle); return JSON.stringify(frameTimes) }"
+    percentiles = []
+    for _ in range(3):
+        page.evaluate(FRAMES)
+        _drag(page)
+        times: list[float] = page.evaluate(
+            "() => { cancelAnimationFrame(frameHandle); return frameTimes }"
         )
-    )
+        percentiles.append(statistics.quantiles(times[5:], n=20)[-1])
     page.close()
-    return statistics.quantiles(times[5:], n=20)[-1]
+    return min(percentiles)
 
 
 def _drag(page: Page) -> None:

@@ -1,7 +1,7 @@
 /** The cycle ribbon: 720 degrees wide, a row for each cylinder in firing order, a cursor to drag. */
 import { type PointerEvent, useMemo, useRef } from "react";
 import { degrees } from "../app/lengths";
-import { type Crank, usePaint, useTold } from "./crank";
+import { type Crank, usePaint, useTold, useWords } from "./crank";
 import { leanDeg, liftArea, stateStrips, strokePieces } from "./geometry";
 import {
   CYCLE_DEG,
@@ -40,12 +40,17 @@ export function Ribbon({ table, crank, large = false }: RibbonProps) {
     // What moves lies in layers of its own, so that the drawing under it is not made anew.
     moveTo(cursor.current, deg * px);
     moveTo(camCursor.current, cam * px);
-    if (camCursor.current) camCursor.current.hidden = cam === deg;
+    const together = cam === deg;
+    if (camCursor.current && camCursor.current.hidden !== together) {
+      camCursor.current.hidden = together;
+    }
     if (label.current) {
       label.current.textContent = `${deg.toFixed(1)}°`;
       // The label stays inside the ribbon at both ends.
       moveTo(label.current, Math.max(LABEL_PX / 2, Math.min(width - LABEL_PX / 2, deg * px)));
     }
+  });
+  useWords(crank, (deg) => {
     slider.current?.setAttribute("aria-valuenow", deg.toFixed(1));
     slider.current?.setAttribute("aria-valuetext", spoken(table, deg));
   });
@@ -156,14 +161,18 @@ const BORE = { width: 20, height: 24, piston: 9 };
 /** The cylinder as it lies, with its piston at its height; nothing where the file gives no sizes. */
 function Piston({ table, crank, cylinder }: { table: Table; crank: Crank; cylinder: Cylinder }) {
   const piston = useRef<SVGRectElement>(null);
+  const drawnAt = useRef(Number.NaN);
   const { piston_mm: heights, engine } = table;
   const bank = engine.banks.findIndex((numbers) => numbers.includes(cylinder.cylinder));
   const lean = leanDeg(engine.layout, Math.max(0, bank), engine.banks.length);
   usePaint(crank, (deg) => {
     if (heights === null) return;
     const down = sampled(heights, cycleDeg(cylinder, deg)) / (engine.stroke_mm ?? 1);
-    const y = 1 + down * (BORE.height - BORE.piston - 2);
-    piston.current?.setAttribute("y", y.toFixed(2));
+    // In half pixels: most pistons of many stand still from one frame to the next.
+    const y = Math.round(2 + 2 * down * (BORE.height - BORE.piston - 2)) / 2;
+    if (drawnAt.current === y) return;
+    drawnAt.current = y;
+    piston.current?.setAttribute("y", String(y));
   });
   if (heights === null) return null;
   return (

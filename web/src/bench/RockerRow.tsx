@@ -3,7 +3,7 @@ import { useMemo, useRef } from "react";
 import { Badge } from "../app/Badge";
 import { thou } from "../app/lengths";
 import type { Unit } from "../app/session";
-import { type Crank, usePaint } from "./crank";
+import { type Crank, usePaint, useWords } from "./crank";
 import { cylinderRuns, headGroups, leanDeg, rowsOf } from "./geometry";
 import { type Table, type Valve, valveNow } from "./lookup";
 import { useOnScreen } from "./useOnScreen";
@@ -143,14 +143,15 @@ function Cell({ table, crank, unit, valve, width, still }: CellProps) {
   const arm = Math.min(34, width / 2 - 8);
   const narrow = width < 84;
 
+  useWords(crank, (_deg, cam) => {
+    if (still) return;
+    const { marginDeg } = valveNow(table, valve, cam);
+    setText(margin.current, `${marginDeg < 0 ? "−" : "+"}${Math.abs(marginDeg).toFixed(0)}°`);
+  });
   const painted = useRef("");
   usePaint(crank, (_deg, cam) => {
     if (still) return;
     const now = valveNow(table, valve, cam);
-    setText(
-      margin.current,
-      `${now.marginDeg < 0 ? "−" : "+"}${Math.abs(now.marginDeg).toFixed(0)}°`,
-    );
     // On its heel a valve stands still, and most of them are on it.
     const looks = `${now.liftMm.toFixed(3)} ${now.gapMm.toFixed(4)} ${now.state} ${unit} ${width}`;
     if (painted.current === looks) return;

@@ -1,11 +1,13 @@
 /** The verdict: which valves may be set here, and why the others may not. */
+import { memo, useMemo } from "react";
 import { type Crank, useTold } from "./crank";
-import { type Line, type Table, verdict } from "./lookup";
+import { segmentsAt, type Table, verdict } from "./lookup";
 import "./verdict.css";
 
 export function Verdict({ table, crank }: { table: Table; crank: Crank }) {
-  const told = useTold(crank, (_deg, cam) => JSON.stringify(verdict(table, cam)));
-  const lines = JSON.parse(told) as Line[];
+  // Between two edges of the table nothing changes, so the words are made once for each stretch.
+  const places = useTold(crank, (_deg, cam) => segmentsAt(table, cam).join());
+  const lines = useMemo(() => verdict(table, places.split(",").map(Number)), [table, places]);
   const may = lines.filter((line) => line.settable).flatMap((line) => line.valves);
   return (
     <section className="verdict" aria-label="Verdict">
@@ -15,14 +17,28 @@ export function Verdict({ table, crank }: { table: Table; crank: Crank }) {
       </p>
       <dl>
         {lines.map((line) => (
-          <div key={line.valves.join()} data-settable={line.settable}>
-            <dt>{line.valves.join(", ")}</dt>
-            <dd>
-              <b>cyl. {line.cylinder}</b> {line.says}
-            </dd>
-          </div>
+          <Line
+            key={line.valves[0]}
+            valves={line.valves.join(", ")}
+            cylinder={line.cylinder}
+            says={line.says}
+            settable={line.settable}
+          />
         ))}
       </dl>
     </section>
   );
 }
+
+type LineProps = { valves: string; cylinder: number; says: string; settable: boolean };
+
+const Line = memo(function Line({ valves, cylinder, says, settable }: LineProps) {
+  return (
+    <div data-settable={settable}>
+      <dt>{valves}</dt>
+      <dd>
+        <b>cyl. {cylinder}</b> {says}
+      </dd>
+    </div>
+  );
+});

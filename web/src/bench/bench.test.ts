@@ -18,6 +18,7 @@ import {
   type Segment,
   sampled,
   segmentAt,
+  segmentsAt,
   type Table,
   verdict,
 } from "./lookup";
@@ -78,7 +79,7 @@ describe("lookup", () => {
   });
 
   it("joins what is said the same of one cylinder, settable first", () => {
-    const lines = verdict(TABLE, 400);
+    const lines = verdict(TABLE, segmentsAt(TABLE, 400));
     expect(lines.map((line) => [line.valves, line.settable])).toEqual([
       [[3], true],
       [[1, 2], false],

@@ -3,7 +3,7 @@
  *
  * What turns is painted straight into the page once a frame (`usePaint`), which holds the
  * frame rate on a slow tablet; what is told in words re-renders only when the words change
- * (`useTold`).
+ * (`useTold`), and words come only as often as they can be read.
  *
  * Looking (the start): the crank goes anywhere, and the cam with it. Turning as on the engine
  * (`asOnEngine`): jumps go round the running way, an engine that allows one direction refuses
@@ -15,6 +15,8 @@ import { CYCLE_DEG, normalise } from "./lookup";
 export type Turning = { reverseAllowed: boolean; backlashDeg: number };
 
 const FREE: Turning = { reverseAllowed: true, backlashDeg: 0 };
+
+const WORDS_MS = 50;
 
 /** Tenths of a degree are finer than anybody turns, and keep the figures quiet. */
 const tenths = (deg: number) => Math.round(deg * 10) / 10;
@@ -33,6 +35,7 @@ export class Crank {
   private real = false;
   private refusal = false;
   private frame = 0;
+  private toldAt = Number.NEGATIVE_INFINITY;
   private readonly painters = new Set<(deg: number, camDeg: number) => void>();
   private readonly listeners = new Set<() => void>();
 
@@ -75,6 +78,7 @@ export class Crank {
     this.refusal = false;
     // A tick box follows the finger at once, not a frame later.
     this.paint();
+    this.tell();
   };
 
   /** Turns by so many degrees; false where this engine does not allow it. */
@@ -114,8 +118,15 @@ export class Crank {
   private readonly paint = () => {
     this.frame = 0;
     for (const painter of this.painters) painter(this.angle, this.camDeg);
-    for (const listener of this.listeners) listener();
+    // While the crank turns, words come no faster than they can be read; at rest, the last ones.
+    if (performance.now() - this.toldAt < WORDS_MS) this.changed();
+    else this.tell();
   };
+
+  private tell() {
+    this.toldAt = performance.now();
+    for (const listener of this.listeners) listener();
+  }
 
   readonly onPaint = (painter: (deg: number, camDeg: number) => void) => {
     this.painters.add(painter);
@@ -140,6 +151,16 @@ export function usePaint(crank: Crank, painter: (deg: number, camDeg: number) =>
     painter(crank.deg, crank.camDeg);
   });
   useEffect(() => crank.onPaint((deg, camDeg) => latest.current(deg, camDeg)), [crank]);
+}
+
+/** Calls `writer` with the angle now, and again as often as words are told while it turns. */
+export function useWords(crank: Crank, writer: (deg: number, camDeg: number) => void) {
+  const latest = useRef(writer);
+  useLayoutEffect(() => {
+    latest.current = writer;
+    writer(crank.deg, crank.camDeg);
+  });
+  useEffect(() => crank.subscribe(() => latest.current(crank.deg, crank.camDeg)), [crank]);
 }
 
 /** A text made from the angle; the component renders again only when the text differs. */

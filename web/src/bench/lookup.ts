@@ -20,8 +20,8 @@ export function cycleDeg(cylinder: Cylinder, crankDeg: number): number {
   return normalise(crankDeg - cylinder.fire_deg);
 }
 
-/** The segment that holds this cycle angle; segments cover the cycle in order. */
-export function segmentAt(segments: readonly Segment[], cycle: number): Segment {
+/** The place of the segment that holds this cycle angle; segments cover the cycle in order. */
+function placeOf(segments: readonly Segment[], cycle: number): number {
   let low = 0;
   let high = segments.length - 1;
   while (low < high) {
@@ -29,7 +29,11 @@ export function segmentAt(segments: readonly Segment[], cycle: number): Segment 
     if ((segments[middle] as Segment).from_deg <= cycle) low = middle;
     else high = middle - 1;
   }
-  const found = segments[low];
+  return low;
+}
+
+export function segmentAt(segments: readonly Segment[], cycle: number): Segment {
+  const found = segments[placeOf(segments, cycle)];
   if (found === undefined) throw new Error("a cycle table has no segments");
   return found;
 }
@@ -70,21 +74,33 @@ export function valveNow(table: Table, valve: Valve, crankDeg: number) {
 
 export type Line = { valves: number[]; cylinder: number; settable: boolean; says: string };
 
+/** For each cylinder, in the engine's order: which segment of the table it stands in. */
+export function segmentsAt(table: Table, crankDeg: number): number[] {
+  return table.engine.cylinders.map((cylinder) =>
+    placeOf(table.segments, cycleDeg(cylinder, crankDeg)),
+  );
+}
+
 /** The verdict in lines: valves of a cylinder that are said the same of, those to set first. */
-export function verdict(table: Table, crankDeg: number): Line[] {
-  const lines: Line[] = [];
+export function verdict(table: Table, places: readonly number[]): Line[] {
+  const lines = new Map<string, Line>();
   for (const valve of table.engine.valves) {
-    const now = valveNow(table, valve, crankDeg);
-    const says = now.settable ? `${now.segment.stroke}, ${now.says}` : now.says;
-    const same = lines.find((l) => l.cylinder === valve.cylinder && l.says === says);
+    const at = table.engine.cylinders.findIndex((c) => c.cylinder === valve.cylinder);
+    const segment = table.segments[places[at] ?? -1];
+    const told = segment?.roles[valve.role];
+    if (segment === undefined || told === undefined) throw new Error(`no role ${valve.role}`);
+    const says = told.settable ? `${segment.stroke}, ${told.says}` : told.says;
+    const key = `${valve.cylinder} ${says}`;
+    const same = lines.get(key);
     if (same) same.valves.push(valve.number);
     else
-      lines.push({
+      lines.set(key, {
         valves: [valve.number],
         cylinder: valve.cylinder,
-        settable: now.settable,
+        settable: told.settable,
         says,
       });
   }
-  return [...lines.filter((l) => l.settable), ...lines.filter((l) => !l.settable)];
+  const all = [...lines.values()];
+  return [...all.filter((l) => l.settable), ...all.filter((l) => !l.settable)];
 }

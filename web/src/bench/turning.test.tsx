@@ -16,8 +16,11 @@ function frame() {
   });
 }
 
+let now = 0;
 beforeEach(() => {
   frames = [];
+  now = 0;
+  vi.spyOn(performance, "now").mockImplementation(() => now);
   vi.stubGlobal("requestAnimationFrame", (callback: FrameRequestCallback) => frames.push(callback));
 });
 
@@ -96,11 +99,28 @@ describe("the crank", () => {
       frame();
     }
     expect(renders).toHaveBeenCalledTimes(1);
-    expect(painted).toEqual([0, 10, 20, 30]);
+    expect(painted.filter((deg, index) => deg !== painted[index - 1])).toEqual([0, 10, 20, 30]);
     crank.set(400);
+    now += 60;
     frame();
     expect(screen.getByText("second")).toBeTruthy();
     expect(renders).toHaveBeenCalledTimes(2);
+  });
+
+  it("tells words as often as they can be read, and the last ones always", () => {
+    const crank = new Crank(0);
+    const told = vi.fn();
+    crank.subscribe(told);
+    for (const deg of [1, 2, 3]) {
+      crank.set(deg);
+      frame();
+      now += 16;
+    }
+    expect(told).toHaveBeenCalledTimes(1);
+    now += 16;
+    frame();
+    expect(told).toHaveBeenCalledTimes(2);
+    expect(frames).toEqual([]);
   });
 });
 
