@@ -14,6 +14,7 @@ const LEAST_PX = 56;
 const BANK_GAP_PX = 24;
 const TRAVEL_PX = 17;
 const GAP_PX = 5;
+const STEP_PX = 0.5;
 
 type RockerRowProps = {
   table: Table;
@@ -145,32 +146,33 @@ function Cell({ table, crank, unit, valve, width, still }: CellProps) {
 
   useWords(crank, (_deg, cam) => {
     if (still) return;
-    const { marginDeg } = valveNow(table, valve, cam);
-    setText(margin.current, `${marginDeg < 0 ? "−" : "+"}${Math.abs(marginDeg).toFixed(0)}°`);
+    const now = valveNow(table, valve, cam);
+    const sign = now.marginDeg < 0 ? "−" : "+";
+    setText(margin.current, `${sign}${Math.abs(now.marginDeg).toFixed(0)}°`);
+    const lift = unit === "mm" ? now.liftMm.toFixed(1) : thou(now.liftMm).replace(" thou", "");
+    const told = narrow ? lift : `open ${lift}`;
+    const waits = now.state === "ramp" ? "ramp" : told;
+    setText(chip.current, now.settable ? (narrow ? "set" : "may be set") : waits);
   });
   const painted = useRef("");
   usePaint(crank, (_deg, cam) => {
     if (still) return;
     const now = valveNow(table, valve, cam);
+    const down = inSteps((now.liftMm / fullMm) * TRAVEL_PX);
+    const up = inSteps((now.gapMm / nominalMm) * GAP_PX);
     // On its heel a valve stands still, and most of them are on it.
-    const looks = `${now.liftMm.toFixed(3)} ${now.gapMm.toFixed(4)} ${now.state} ${unit} ${width}`;
+    const looks = `${down} ${up} ${now.state} ${now.settable} ${width}`;
     if (painted.current === looks) return;
     painted.current = looks;
-    const down = (now.liftMm / fullMm) * TRAVEL_PX;
-    const up = (now.gapMm / nominalMm) * GAP_PX;
     const tilt = (Math.atan2(down - up, arm) * 180) / Math.PI;
     rocker.current?.setAttribute("transform", `rotate(${tilt.toFixed(2)})`);
-    stem.current?.setAttribute("transform", `translate(0,${down.toFixed(2)})`);
+    stem.current?.setAttribute("transform", `translate(0,${down})`);
     spring.current?.setAttribute("d", coil(arm, 18 + down, 54));
-    rod.current?.setAttribute("transform", `translate(0,${(up - down).toFixed(2)})`);
+    rod.current?.setAttribute("transform", `translate(0,${up - down})`);
     if (cell.current && cell.current.dataset.state !== now.state) {
       cell.current.dataset.state = now.state;
       cell.current.dataset.settable = String(now.settable);
     }
-    const lift = unit === "mm" ? now.liftMm.toFixed(1) : thou(now.liftMm).replace(" thou", "");
-    const told = narrow ? lift : `open ${lift}`;
-    const waits = now.state === "ramp" ? "ramp" : told;
-    setText(chip.current, now.settable ? (narrow ? "set" : "may be set") : waits);
   });
 
   return (
@@ -199,6 +201,11 @@ function Cell({ table, crank, unit, valve, width, still }: CellProps) {
       <span className="visually-hidden">{`valve ${valve.number}, ${valve.role}, cylinder ${valve.cylinder}`}</span>
     </li>
   );
+}
+
+/** Pixels as finely as the eye follows: many valves stand still from one frame to the next. */
+function inSteps(px: number): number {
+  return Math.round(px / STEP_PX) * STEP_PX;
 }
 
 function setText(element: HTMLElement | null, text: string) {
