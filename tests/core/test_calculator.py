@@ -150,3 +150,75 @@ def test_bad_engine_files(capsys, tmp_path, content, says):
     assert (status, out) == (2, "")
     assert says in err
     assert err.count("\n") == 1
+
+
+@pytest.mark.parametrize(
+    ("command", "keys"),
+    [
+        (
+            "gauge --spec 0.22:0.28 --try 0.25=drag 0.27=no",
+            {"low_mm", "high_mm", "estimate_mm", "verdict", "next_leaf_mm"},
+        ),
+        ("stack --leaves 0.05,0.20,0.08 --target 0.28", {"leaves", "total_mm", "error_mm"}),
+        ("screw --pitch 1 --from 0.35 --to 0.25", {"turn_deg", "direction", "divisions"}),
+        (
+            "shim --fitted 2.70 --measured 0.08 --spec 0.10:0.15 --sizes 2.00:3.50:0.05",
+            {"wanted_mm", "choose_mm", "clearance_mm", "choices", "verdict"},
+        ),
+    ],
+)
+def test_promised_keys_of_lengths(capsys, command, keys):
+    status, out, err = run(capsys, *command.split())
+    assert (status, err) == (0, "")
+    assert keys <= set(json.loads(out))
+
+
+def test_gauge_in_thou_answers_in_mm(capsys):
+    _, out, _ = run(capsys, *"gauge --spec 9:11 --unit thou --try 10=drag --try 11=no".split())
+    answer = json.loads(out)
+    assert (answer["low_mm"], answer["high_mm"], answer["verdict"]) == (0.254, 0.2794, "within")
+
+
+def test_gauge_takes_its_uncertainty_from_the_leaves(capsys):
+    tries = "--spec 0.22:0.28 --try 0.22=drag 0.28=no"
+    _, sure, _ = run(capsys, "gauge", *tries.split())
+    _, worn, _ = run(capsys, "gauge", *tries.split(), "--tolerance", "worn")
+    _, told, _ = run(capsys, "gauge", *tries.split(), "--u", "0")
+    assert [json.loads(out)["verdict"] for out in (sure, worn, told)] == [
+        "within",
+        "undecided",
+        "within",
+    ]
+    assert json.loads(worn)["u_mm"] > 0
+
+
+def test_stack_answers_in_the_unit_given(capsys):
+    _, out, _ = run(capsys, *"stack --leaves 2,3,8 --target 11 --unit thou".split())
+    answer = json.loads(out)
+    assert answer["leaves"] == [8, 3]
+    assert answer["total_mm"] == pytest.approx(0.2794)
+
+
+@pytest.mark.parametrize(
+    ("command", "says"),
+    [
+        ("gauge --spec 0.22", "--spec “0.22”: give MIN:MAX"),
+        ("gauge --spec 0.3:0.2", "the spec is 0.3 to 0.2 mm"),
+        ("gauge --spec 0.2:0.3 --try 0.25=soft", "free, drag, tight or no"),
+        ("gauge --spec 0.2:0.3 --try 0.25", "give LEAF=FEEL"),
+        ("gauge --spec 0.2:0.3 --try nan=no", "“nan” is not a number"),
+        ("gauge --spec 0.2:0.3 --u -1", "the uncertainty is -1 mm"),
+        ("stack --leaves 0.1,,0.2 --target 0.3", "--leaves: “” is not a number"),
+        ("stack --leaves 0.1 --target 0.3 --most two", "“two” is not a whole number"),
+        ("screw --pitch 0 --from 0 --to 1", "the pitch is 0"),
+        ("screw --pitch 1 --from -0.1 --to 1", "--from is -0.1"),
+        ("shim --fitted 2 --measured 0.1 --spec 0.1:0.2 --sizes 2:3", "FROM:TO:STEP"),
+        ("shim --fitted 0 --measured 0.1 --spec 0.1:0.2 --sizes 2:3:0.05", "fitted shim is 0 mm"),
+        ("shim-swap /nowhere.json", "cannot be read"),
+    ],
+)
+def test_lengths_refused_in_one_line(capsys, command, says):
+    status, out, err = run(capsys, *command.split())
+    assert (status, out) == (2, "")
+    assert says in err
+    assert err.count("\n") == 1

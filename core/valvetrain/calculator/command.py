@@ -1,0 +1,160 @@
+"""The command line: its commands, their options, and how answers are written out."""
+
+import argparse
+import json
+import sys
+from collections.abc import Callable
+from decimal import Decimal
+from typing import Any, NoReturn
+
+from valvetrain.calculator import engines, lengths
+from valvetrain.calculator.source import CalculatorError
+from valvetrain.errors import RefusedError
+
+NUMBER_OPTIONS = ("--at", "--start", "--min-margin", "--from", "--to", "--u")
+DIGITS = 6
+"""Figures are rounded to this many decimals: finer is floating-point noise."""
+
+
+def main(arguments: list[str]) -> int:
+    try:
+        options = _parser(arguments).parse_args(_with_signs(arguments))
+        answer = options.answer(options)
+    except RefusedError as refusal:
+        print(f"edrix calc: {' '.join(str(refusal).split())}", file=sys.stderr)
+        return 2
+    answer = _rounded(answer)
+    if options.text:
+        print("\n".join(_lines(answer)))
+    else:
+        print(json.dumps(answer, ensure_ascii=False, allow_nan=False))
+    return 0
+
+
+class _OneLineParser(argparse.ArgumentParser):
+    """Says what is wrong in one line, instead of argparse's usage block."""
+
+    def error(self, message: str) -> NoReturn:
+        raise CalculatorError(f"{message}; see edrix calc --help")
+
+
+def _parser(arguments: list[str]) -> argparse.ArgumentParser:
+    parser = _OneLineParser(
+        prog="edrix calc",
+        description="The valve-clearance arithmetic at the command line. Answers are JSON.",
+    )
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+    wanted = arguments[0] if arguments and arguments[0] in _COMMANDS else None
+    for name, (about, answer, add_arguments) in _COMMANDS.items():
+        if wanted in (None, name):
+            sub = commands.add_parser(name, help=about, description=about)
+            sub.set_defaults(answer=answer)
+            sub.add_argument("--text", action="store_true", help="lines for people, not JSON")
+            add_arguments(sub)
+    return parser
+
+
+_Answer = Callable[[argparse.Namespace], dict[str, Any]]
+_Arguments = Callable[[argparse.ArgumentParser], None]
+_COMMANDS: dict[str, tuple[str, _Answer, _Arguments]] = {
+    "check": (
+        "Is the engine file right, and is anything in it suspicious?",
+        engines.answer_check,
+        engines.engine_argument,
+    ),
+    "state": (
+        "Every cylinder and valve at one crank angle.",
+        engines.answer_state,
+        engines.state_arguments,
+    ),
+    "overlap": (
+        "Each cylinder's overlap and companion.",
+        engines.answer_overlap,
+        engines.engine_argument,
+    ),
+    "rule": (
+        "Does the constant-sum rule hold on this engine?",
+        engines.answer_rule,
+        engines.engine_argument,
+    ),
+    "plan": (
+        "Stops and valves by one school of sequence.",
+        engines.answer_plan,
+        engines.plan_arguments,
+    ),
+    "gauge": (
+        "What feeler leaves prove about a gap.",
+        lengths.answer_gauge,
+        lengths.gauge_arguments,
+    ),
+    "stack": (
+        "The leaves whose sum comes closest to a thickness.",
+        lengths.answer_stack,
+        lengths.stack_arguments,
+    ),
+    "screw": (
+        "How far to turn an adjusting screw.",
+        lengths.answer_screw,
+        lengths.screw_arguments,
+    ),
+    "shim": ("Which shim to fit.", lengths.answer_shim, lengths.shim_arguments),
+    "shim-swap": (
+        "Shims moved between valves, and the fewest bought.",
+        lengths.answer_shim_swap,
+        lengths.shim_swap_arguments,
+    ),
+    "convert": (
+        "Millimetres and thousandths of an inch.",
+        lengths.answer_convert,
+        lengths.convert_arguments,
+    ),
+}
+
+
+def _with_signs(arguments: list[str]) -> list[str]:
+    """Joins an option and its number, so that -1e9 or -inf is a value and not an option."""
+    joined: list[str] = []
+    for argument in arguments:
+        if joined and joined[-1] in NUMBER_OPTIONS:
+            joined[-1] += f"={argument}"
+        else:
+            joined.append(argument)
+    return joined
+
+
+def _rounded(value: Any) -> Any:
+    if isinstance(value, float | Decimal):
+        return round(float(value), DIGITS) + 0.0
+    if isinstance(value, dict):
+        return {key: _rounded(inside) for key, inside in value.items()}
+    if isinstance(value, list):
+        return [_rounded(inside) for inside in value]
+    return value
+
+
+def _lines(answer: dict[str, Any]) -> list[str]:
+    """The answer for people: `key: value`, and one line for each row of a list."""
+    lines = []
+    for key, value in answer.items():
+        if isinstance(value, list) and value:
+            lines.append(f"{key}:")
+            lines += [f"  {_row(row)}" for row in value]
+        else:
+            lines.append(f"{key}: {_plain(value)}")
+    return lines
+
+
+def _row(row: Any) -> str:
+    if isinstance(row, dict):
+        return "  ".join(f"{key} {_plain(value)}" for key, value in row.items())
+    return _plain(row)
+
+
+def _plain(value: Any) -> str:
+    if isinstance(value, float):
+        return f"{value:g}"
+    if isinstance(value, list):
+        return " ".join(_plain(inside) for inside in value) or "none"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "none" if value is None else str(value)

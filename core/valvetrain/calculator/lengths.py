@@ -1,0 +1,214 @@
+"""Answers about lengths: convert, gauge, stack, screw, shim and shim-swap."""
+
+import argparse
+from decimal import Decimal
+from typing import TYPE_CHECKING, Any
+
+from valvetrain import units
+from valvetrain.calculator import source
+from valvetrain.calculator.source import CalculatorError
+from valvetrain.document import DocumentError
+from valvetrain.units import Unit
+
+if TYPE_CHECKING:
+    from valvetrain.gauges import Spec, Try
+
+_SPEC_HELP = "the smallest and the largest allowed gap"
+
+
+def answer_convert(options: argparse.Namespace) -> dict[str, Any]:
+    lengths = [units.parse_length(part) for part in options.length.split("=")]
+    if len(lengths) > 2:
+        raise CalculatorError("give one length, or a pair like “5 thou = 0.12 mm”")
+    answer: dict[str, Any] = {"mm": lengths[0].mm, "thou": lengths[0].thou}
+    if len(lengths) == 2:
+        answer["agrees"] = units.agree(*lengths)
+    return answer
+
+
+def convert_arguments(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("length", metavar="LENGTH", help='like "5 thou" or "5 thou = 0.12 mm"')
+
+
+def answer_gauge(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.gauges import (
+        TOLERANCES,
+        fine_leaves,
+        leaves_uncertainty_mm,
+        read_gap,
+        thou_leaves,
+    )
+
+    unit = Unit(options.unit)
+    tries = [_try(text, unit) for text in options.tries]
+    uncertainty = _length(options.u, unit, "--u") if options.u is not None else Decimal(0)
+    tolerance = TOLERANCES[options.tolerance]
+    if options.u is None and tries:
+        widest = max(leaves_uncertainty_mm([leaf], tolerance) for leaf, _ in tries)
+        uncertainty = Decimal(str(round(widest, 5)))
+    usual = thou_leaves() if unit is Unit.THOU else fine_leaves()
+    box = usual if options.leaves is None else _leaves(options.leaves, unit)
+    reading = read_gap(tries, _spec(options.spec, unit), box, uncertainty)
+    return {
+        "low_mm": reading.low_mm,
+        "high_mm": reading.high_mm,
+        "estimate_mm": reading.estimate_mm,
+        "verdict": reading.verdict,
+        "next_leaf_mm": reading.next_leaf_mm,
+        "u_mm": uncertainty,
+        "says": reading.says,
+    }
+
+
+def gauge_arguments(sub: argparse.ArgumentParser) -> None:
+    from valvetrain.gauges import TOLERANCES
+
+    sub.add_argument("--spec", required=True, metavar="MIN:MAX", help=_SPEC_HELP)
+    sub.add_argument(
+        "--try",
+        dest="tries",
+        action="extend",
+        nargs="+",
+        default=[],
+        metavar="LEAF=FEEL",
+        help="a leaf and its feel: free, drag, tight or no",
+    )
+    sub.add_argument("--leaves", metavar="a,b,c", help="the leaves in the box")
+    sub.add_argument("--u", metavar="U", help="expanded uncertainty of one try")
+    sub.add_argument(
+        "--tolerance", choices=sorted(TOLERANCES), default="none", help="of the leaves, for U"
+    )
+    _unit_argument(sub)
+
+
+def answer_stack(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.gauges import best_stack
+
+    unit = Unit(options.unit)
+    box = _leaves(options.leaves, unit)
+    stack = best_stack(box, _length(options.target, unit, "--target"), options.most)
+    shown = [leaf if unit is Unit.MM else leaf / units.MM_PER_THOU for leaf in stack.leaves_mm]
+    return {"leaves": shown, "total_mm": stack.total_mm, "error_mm": stack.error_mm}
+
+
+def stack_arguments(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("--leaves", required=True, metavar="a,b,c", help="the leaves in the box")
+    sub.add_argument("--target", required=True, metavar="T", help="the thickness wanted")
+    sub.add_argument("--most", type=_whole, metavar="N", help="leaves in a stack at most")
+    _unit_argument(sub)
+
+
+def answer_screw(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.adjusters import screw_turn
+
+    turn = screw_turn(
+        float(_length(options.pitch, Unit.MM, "--pitch")),
+        float(_length(options.ratio, Unit.MM, "--ratio")),
+        _length(options.from_gap, Unit.MM, "--from"),
+        _length(options.to_gap, Unit.MM, "--to"),
+    )
+    return dict(turn._asdict())
+
+
+def screw_arguments(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("--pitch", required=True, metavar="P", help="thread pitch in mm")
+    sub.add_argument("--ratio", default="1", metavar="R", help="rocker ratio, push-rod side only")
+    sub.add_argument("--from", dest="from_gap", required=True, metavar="C0")
+    sub.add_argument("--to", dest="to_gap", required=True, metavar="C1")
+
+
+def answer_shim(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.adjusters import Sizes, advise_shim
+
+    parts = _parts(options.sizes, "--sizes", "FROM:TO:STEP like 2.00:3.50:0.05", 3)
+    advice = advise_shim(
+        _length(options.fitted, Unit.MM, "--fitted"),
+        _length(options.measured, Unit.MM, "--measured"),
+        _spec(options.spec, Unit.MM),
+        Sizes(*parts),
+        options.prefer,
+    )
+    return {
+        "wanted_mm": advice.wanted_mm,
+        "choose_mm": advice.choose_mm,
+        "clearance_mm": advice.clearance_mm,
+        "choices": [dict(choice._asdict()) for choice in advice.choices],
+        "verdict": advice.verdict,
+        "warnings": list(advice.warnings),
+    }
+
+
+def shim_arguments(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("--fitted", required=True, metavar="F", help="the shim that is in")
+    sub.add_argument("--measured", required=True, metavar="C", help="the gap with it")
+    sub.add_argument("--spec", required=True, metavar="MIN:MAX", help=_SPEC_HELP)
+    sub.add_argument("--sizes", required=True, metavar="FROM:TO:STEP")
+    sub.add_argument("--prefer", choices=("middle", "loose", "tight"), default="middle")
+
+
+def answer_shim_swap(options: argparse.Namespace) -> dict[str, Any]:
+    from valvetrain.shim_swap import read_swap, swap_shims
+
+    document = source.json_of(options.file, "a file of measured valves")
+    try:
+        seats, sizes, stock_mm = read_swap(document)
+    except DocumentError as refusal:
+        raise CalculatorError(f"{source.name_of(options.file)}: {refusal}") from None
+    swap = swap_shims(seats, sizes, stock_mm)
+    return {
+        "moves": [dict(move._asdict()) for move in swap.moves],
+        "buy": list(swap.buy_mm),
+        "left_over": list(swap.left_over_mm),
+        "warnings": list(swap.warnings),
+    }
+
+
+def shim_swap_arguments(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("file", metavar="FILE", help="measured valves, sizes and stock; - for input")
+
+
+def _unit_argument(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("--unit", choices=("mm", "thou"), default="mm", help="of what is given")
+
+
+def _try(text: str, unit: Unit) -> "Try":
+    from valvetrain.gauges import Feel, Try
+
+    leaf, sign, feel = text.partition("=")
+    if not sign or feel not in tuple(Feel):
+        raise CalculatorError(
+            f"--try “{text[:40]}”: give LEAF=FEEL with free, drag, tight or no, like 0.25=drag"
+        )
+    return Try(_length(leaf, unit, "--try"), Feel(feel))
+
+
+def _spec(text: str, unit: Unit) -> "Spec":
+    from valvetrain.gauges import Spec
+
+    low, high = _parts(text, "--spec", "MIN:MAX like 0.22:0.28", 2, unit)
+    return Spec(low, high)
+
+
+def _leaves(text: str, unit: Unit) -> list[Decimal]:
+    return [_length(part, unit, "--leaves") for part in text.split(",")]
+
+
+def _parts(text: str, option: str, wanted: str, count: int, unit: Unit = Unit.MM) -> list[Decimal]:
+    parts = text.split(":")
+    if len(parts) != count:
+        raise CalculatorError(f"{option} “{text[:40]}”: give {wanted}")
+    return [_length(part, unit, option) for part in parts]
+
+
+def _length(text: str, unit: Unit, option: str) -> Decimal:
+    try:
+        return units.to_mm(units.parse_figure(text), unit)
+    except units.LengthError as refusal:
+        raise CalculatorError(f"{option}: {refusal}") from None
+
+
+def _whole(text: str) -> int:
+    try:
+        return int(text)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a whole number") from None

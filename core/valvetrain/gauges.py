@@ -1,0 +1,304 @@
+"""Feeler leaves: what tries prove about a gap, the leaf to try next, and stacks of leaves.
+
+A leaf that goes in freely or with drag says that the gap is at least the leaf; one that must be
+forced, or does not go, that it is at most the leaf. Lengths are Decimal millimetres, so that a
+leaf of 0.30 meets a limit of 0.30 exactly.
+"""
+
+import math
+from collections.abc import Iterable, Sequence
+from decimal import Decimal
+from enum import StrEnum
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from valvetrain.errors import RefusedError
+from valvetrain.units import MM_PER_THOU
+
+DRAG_BAND_MM = Decimal("0.02")
+"""A leaf drags while the gap is at most this much wider than it (common practice)."""
+FORCED_BAND_MM = Decimal("0.02")
+"""A leaf can be forced in while the gap is at most this much narrower (common practice)."""
+MOST_LEAVES = 100
+FINEST_MM = Decimal("0.00001")
+MOST_TARGET_MM = Decimal(5)
+UNREACHED = 255
+
+
+class GaugeError(RefusedError):
+    """Tries or leaves that cannot be used; says which, and what would be right."""
+
+
+class Feel(StrEnum):
+    FREE = "free"
+    DRAG = "drag"
+    TIGHT = "tight"
+    NO = "no"
+
+    @property
+    def goes(self) -> bool:
+        return self in (Feel.FREE, Feel.DRAG)
+
+
+class Try(NamedTuple):
+    leaf_mm: Decimal
+    feel: Feel
+
+
+class Spec(NamedTuple):
+    min_mm: Decimal
+    max_mm: Decimal
+
+    @property
+    def middle_mm(self) -> Decimal:
+        return (self.min_mm + self.max_mm) / 2
+
+
+class Reading(NamedTuple):
+    """What tries prove. high_mm is None while no leaf has refused; estimate_mm is None while
+    nothing but a bound is known; next_leaf_mm is None when decided or when no leaf is left."""
+
+    low_mm: Decimal
+    high_mm: Decimal | None
+    estimate_mm: Decimal | None
+    verdict: str
+    next_leaf_mm: Decimal | None
+    says: str
+
+
+def fine_leaves() -> tuple[Decimal, ...]:
+    """A well-stocked metric set: 0.03 to 0.60 by hundredths, then to 1.00 by 0.05."""
+    hundredths = [Decimal(n) / 100 for n in range(3, 61)]
+    return (*hundredths, *(Decimal(n) / 100 for n in range(65, 101, 5)))
+
+
+def thou_leaves() -> tuple[Decimal, ...]:
+    """A set in thousandths of an inch: 1 to 40 thou, each one."""
+    return tuple(n * MM_PER_THOU for n in range(1, 41))
+
+
+def read_gap(
+    tries: Iterable[Try],
+    spec: Spec,
+    leaves: Sequence[Decimal] | None = None,
+    uncertainty_mm: Decimal = Decimal(0),
+) -> Reading:
+    """The strongest bounds, the verdict against the spec, and the leaf that settles most.
+
+    uncertainty_mm is the expanded uncertainty U of one try. After the decision rules of
+    ISO 14253-1 (guard bands of U, as in the editions of 1998 and 2013; rule from memory) the
+    spec is narrowed by U at both ends to prove that a gap is within it, and widened by U to
+    prove that it is not; between the two nothing can be told.
+    Raises GaugeError for a spec, leaf or uncertainty that cannot be.
+    """
+    tried = list(tries)
+    _check(tried, spec, uncertainty_mm)
+    low, high, limp_low = _bounds(tried)
+    verdict = _verdict(low, high, limp_low, spec, uncertainty_mm)
+    next_leaf = None
+    if verdict == "undecided":
+        box = sorted(set(fine_leaves() if leaves is None else leaves))
+        next_leaf = _next_leaf(box, tried, spec, uncertainty_mm)
+    return Reading(
+        low_mm=low,
+        high_mm=high,
+        estimate_mm=_estimate(tried, low, high) if verdict != "contradictory" else None,
+        verdict=verdict,
+        next_leaf_mm=next_leaf,
+        says=_says(verdict, low, high, next_leaf),
+    )
+
+
+def _check(tries: list[Try], spec: Spec, uncertainty_mm: Decimal) -> None:
+    if not 0 < spec.min_mm <= spec.max_mm:
+        raise GaugeError(
+            f"the spec is {spec.min_mm:f} to {spec.max_mm:f} mm; give two lengths above zero, "
+            "the smaller first"
+        )
+    if uncertainty_mm < 0:
+        raise GaugeError(f"the uncertainty is {uncertainty_mm:f} mm; give zero or more")
+    for leaf_mm, _ in tries:
+        if leaf_mm <= 0:
+            raise GaugeError(f"a leaf is {leaf_mm:f} mm thick; give a thickness above zero")
+
+
+def _bounds(tries: list[Try]) -> tuple[Decimal, Decimal | None, bool]:
+    """low, high, and whether the leaf that gives low went in freely."""
+    went = [t for t in tries if t.feel.goes]
+    refused = [t.leaf_mm for t in tries if not t.feel.goes]
+    low = max((t.leaf_mm for t in went), default=Decimal(0))
+    limp = any(t.leaf_mm == low and t.feel is Feel.FREE for t in went)
+    return low, min(refused, default=None), limp
+
+
+def _verdict(low: Decimal, high: Decimal | None, limp_low: bool, spec: Spec, u: Decimal) -> str:
+    if high is not None and low > high:
+        return "contradictory"
+    if high is not None and low >= spec.min_mm + u and high <= spec.max_mm - u:
+        return "within"
+    if high is not None and high <= spec.min_mm - u:
+        return "tight"
+    if low > spec.max_mm + u or (low == spec.max_mm + u and limp_low):
+        return "loose"
+    return "undecided"
+
+
+def _next_leaf(
+    box: list[Decimal], tries: list[Try], spec: Spec, uncertainty_mm: Decimal
+) -> Decimal | None:
+    """Of the leaves between the bounds: a limit first, then the one whose outcomes decide most,
+    then the one nearest the middle of what is still open."""
+    low, high, _ = _bounds(tries)
+    between = [leaf for leaf in box if leaf > low and (high is None or leaf < high)]
+    limits = {
+        spec.min_mm + uncertainty_mm,
+        spec.max_mm - uncertainty_mm,
+        spec.min_mm - uncertainty_mm,
+        spec.max_mm + uncertainty_mm,
+    }
+    middle = (low + high) / 2 if high is not None else max(low, spec.middle_mm)
+
+    def worth(leaf: Decimal) -> tuple[bool, int, Decimal, Decimal]:
+        decided = sum(
+            _verdict(*_bounds([*tries, Try(leaf, feel)]), spec, uncertainty_mm) != "undecided"
+            for feel in Feel
+        )
+        return (leaf not in limits, -decided, abs(leaf - middle), leaf)
+
+    return min(between, key=worth, default=None)
+
+
+def _estimate(tries: list[Try], low: Decimal, high: Decimal | None) -> Decimal | None:
+    """Where the gap most likely lies: a leaf that drags is just below it, one that can be
+    forced just above it; without either, the middle of what is proved."""
+    drags = any(t.leaf_mm == low and t.feel is Feel.DRAG for t in tries)
+    forced = high is not None and any(t.leaf_mm == high and t.feel is Feel.TIGHT for t in tries)
+    below = low + DRAG_BAND_MM / 2 if drags else None
+    above = high - FORCED_BAND_MM / 2 if forced and high is not None else None
+    if high is None:
+        return below
+    middle = (low + high) / 2
+    if below is not None and above is not None:
+        return middle
+    if below is not None:
+        return min(below, middle)
+    return max(above, middle) if above is not None else middle
+
+
+def _says(verdict: str, low: Decimal, high: Decimal | None, next_leaf: Decimal | None) -> str:
+    if verdict == "contradictory":
+        return (
+            f"A leaf of {low:f} mm went and one of {high:f} mm did not: one of the two was felt "
+            "wrongly. Is the valve on its heel, the leaf straight, the rocker wiped? "
+            "Try both again."
+        )
+    if low == 0 and high is None:
+        return "Nothing is known of the gap yet" + (
+            f"; begin with the leaf of {next_leaf:f} mm." if next_leaf else "."
+        )
+    between = f"at least {low:f} mm" if high is None else f"between {low:f} and {high:f} mm"
+    if verdict != "undecided":
+        return f"The gap is {between}: {verdict}."
+    if next_leaf is None:
+        return f"The gap is {between}, and no leaf in the box lies between: it cannot be told."
+    return f"The gap is {between}; the leaf of {next_leaf:f} mm settles most."
+
+
+class LeafTolerance(NamedTuple):
+    """How far a leaf may be from the size marked on it: fixed_mm + share of its thickness."""
+
+    name: str
+    fixed_mm: Decimal
+    share: Decimal
+    source: str
+
+    def of_mm(self, leaf_mm: Decimal) -> Decimal:
+        return self.fixed_mm + self.share * leaf_mm
+
+
+TOLERANCES = {
+    tolerance.name: tolerance
+    for tolerance in (
+        LeafTolerance("none", Decimal(0), Decimal(0), "leaves taken as marked"),
+        LeafTolerance("shop", Decimal("0.004"), Decimal("0.015"), "common practice, from memory"),
+        LeafTolerance("worn", Decimal("0.008"), Decimal("0.03"), "common practice, from memory"),
+    )
+}
+"""No published standard's table is given, because none could be quoted with certainty here."""
+
+COVERAGE = 2
+"""k = 2, about 95 per cent (JCGM 100:2008, 6.3.3)."""
+
+
+def leaves_uncertainty_mm(leaves_mm: Iterable[Decimal], tolerance: LeafTolerance) -> float:
+    """Expanded uncertainty U of a stack: each leaf a rectangle of its tolerance (JCGM 100:2008,
+    4.3.7: u = a/√3), independent of the others (5.1.2), times the coverage factor."""
+    squares = sum(float(tolerance.of_mm(leaf)) ** 2 / 3 for leaf in leaves_mm)
+    return COVERAGE * math.sqrt(squares)
+
+
+class Stack(NamedTuple):
+    leaves_mm: tuple[Decimal, ...]
+    total_mm: Decimal
+    error_mm: Decimal
+    """Total less target: positive where the stack is thicker."""
+
+
+def best_stack(leaves_mm: Sequence[Decimal], target_mm: Decimal, most: int | None = None) -> Stack:
+    """The leaves whose sum comes closest to the target; ties go to fewer leaves, then thinner.
+
+    Each entry of leaves_mm is one leaf of the box. Exact: the fewest leaves for every sum that
+    can be reached, in whole units of the leaves' common measure. Raises GaugeError.
+    """
+    if not leaves_mm:
+        raise GaugeError("no leaves are given; give their thicknesses, like 0.05,0.10,0.20")
+    if len(leaves_mm) > MOST_LEAVES:
+        raise GaugeError(f"{len(leaves_mm)} leaves are given; give at most {MOST_LEAVES}")
+    if most is not None and most < 1:
+        raise GaugeError(f"--most is {most}; a stack has at least one leaf")
+    for length_mm in (*leaves_mm, target_mm):
+        if not 0 < length_mm <= MOST_TARGET_MM:
+            raise GaugeError(
+                f"a length is {length_mm:f} mm; give more than 0 and at most {MOST_TARGET_MM} mm"
+            )
+    units = [int((leaf / FINEST_MM).to_integral_value()) for leaf in leaves_mm]
+    measure = math.gcd(*units)
+    units = [unit // measure for unit in units]
+    target = target_mm / FINEST_MM / measure
+    most_units = min(sum(units), int(target) + 1 + max(units))
+    fewest, took = _fewest_leaves(units, most_units, len(units) if most is None else most)
+    totals = np.flatnonzero(fewest[1:] != UNREACHED) + 1
+    best = min(totals.tolist(), key=lambda total: (abs(total - target), fewest[total], total))
+    chosen = _trace(units, took, best)
+    total_mm = sum((leaves_mm[index] for index in chosen), Decimal(0))
+    stack = tuple(sorted((leaves_mm[index] for index in chosen), reverse=True))
+    return Stack(stack, total_mm, total_mm - target_mm)
+
+
+def _fewest_leaves(
+    units: list[int], most_units: int, most: int
+) -> tuple[NDArray[np.uint8], list[NDArray[np.bool_]]]:
+    """The fewest leaves for each sum from 0 to most_units, and where each leaf made it fewer."""
+    fewest = np.full(most_units + 1, UNREACHED, dtype=np.uint8)
+    fewest[0] = 0
+    took = []
+    for unit in units:
+        with_it = np.full_like(fewest, UNREACHED)
+        if unit <= most_units:
+            before = fewest[: most_units + 1 - unit]
+            with_it[unit:] = np.where(before < most, before + 1, UNREACHED)
+        took.append(with_it < fewest)
+        fewest = np.minimum(fewest, with_it)
+    return fewest, took
+
+
+def _trace(units: list[int], took: list[NDArray[np.bool_]], total: int) -> list[int]:
+    """Which leaves make the sum, from the last to the first."""
+    chosen = []
+    for index in range(len(units) - 1, -1, -1):
+        if took[index][total]:
+            chosen.append(index)
+            total -= units[index]
+    return chosen

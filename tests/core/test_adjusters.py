@@ -1,0 +1,143 @@
+"""Screws and single shims: worked figures, and what must hold for all figures."""
+
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from valvetrain.adjusters import (
+    AdjusterError,
+    Sizes,
+    advise_shim,
+    gap_per_turn_mm,
+    screw_turn,
+    shim_table,
+)
+from valvetrain.engine import ScrewAdjuster
+from valvetrain.gauges import Spec
+
+D = Decimal
+SPEC = Spec(D("0.10"), D("0.15"))
+SIZES = Sizes(D("2.00"), D("3.50"), D("0.05"))
+
+
+@pytest.mark.parametrize(
+    ("pitch", "ratio", "start", "end", "turn_deg", "direction"),
+    [
+        # Common practice: pitch 1.00 mm, 36 degrees for 0.10 mm; 0.75 mm, 48 degrees.
+        (1.0, 1, "0.00", "0.10", -36, "counterclockwise"),
+        (1.0, 1, "0.35", "0.25", 36, "clockwise"),
+        (0.75, 1, "0", "0.1", -48, "counterclockwise"),
+        # On the push-rod side the rocker multiplies: less turning for the same gap.
+        (1.0, 1.5, "0", "0.15", -36, "counterclockwise"),
+        (1.0, 1, "0.2", "0.2", 0, "none"),
+    ],
+)
+def test_screws_by_hand(pitch, ratio, start, end, turn_deg, direction):
+    turn = screw_turn(pitch, ratio, D(start), D(end))
+    assert turn.turn_deg == pytest.approx(turn_deg)
+    assert turn.direction == direction
+    assert turn.divisions == pytest.approx(abs(turn_deg) / 6)
+
+
+def test_gap_of_a_turn():
+    assert gap_per_turn_mm(ScrewAdjuster(1.0, "pushrod", 1.45)) == pytest.approx(1.45)
+    assert gap_per_turn_mm(ScrewAdjuster(0.75, "valve", 1.45)) == 0.75
+    assert gap_per_turn_mm(ScrewAdjuster(1.0, "pushrod")) == 1.0
+
+
+@pytest.mark.parametrize(
+    ("pitch", "ratio", "start", "says"),
+    [
+        (0, 1, "0.1", "the pitch is 0"),
+        (1, -1, "0.1", "the rocker ratio is -1"),
+        (float("nan"), 1, "0.1", "the pitch is nan"),
+        (1, 1, "-0.1", r"--from is -0\.1"),
+    ],
+)
+def test_screws_refused(pitch, ratio, start, says):
+    with pytest.raises(AdjusterError, match=says):
+        screw_turn(pitch, ratio, D(start), D("0.2"))
+
+
+def test_too_small_a_gap_needs_a_thinner_shim():
+    """New = fitted + measured - wanted (common practice): 2.70 + 0.08 - 0.125 = 2.655."""
+    advice = advise_shim(D("2.70"), D("0.08"), SPEC, SIZES)
+    assert advice.wanted_mm == D("2.655")
+    assert (advice.choose_mm, advice.clearance_mm) == (D("2.65"), D("0.13"))
+    assert advice.verdict == "thinner"
+
+
+def test_what_needs_no_change_is_left():
+    advice = advise_shim(D("2.70"), D("0.15"), SPEC, SIZES)
+    assert (advice.verdict, advice.choose_mm, advice.clearance_mm) == (
+        "leave",
+        D("2.70"),
+        D("0.15"),
+    )
+
+
+def test_a_coarse_grid_may_not_reach():
+    narrow = Spec(D("0.11"), D("0.13"))
+    advice = advise_shim(D("2.72"), D("0.27"), narrow, SIZES)
+    assert (advice.verdict, advice.choose_mm, advice.clearance_mm) == ("out-of-reach", None, None)
+    assert all(not choice.within for choice in advice.choices)
+    assert advice.choices
+
+
+def test_preference_leans_within_the_spec():
+    wide = Spec(D("0.10"), D("0.25"))
+    chosen = {
+        prefer: advise_shim(D("2.70"), D("0.40"), wide, SIZES, prefer).clearance_mm
+        for prefer in ("tight", "middle", "loose")
+    }
+    assert chosen == {"tight": D("0.10"), "middle": D("0.20"), "loose": D("0.25")}
+
+
+def test_no_gap_is_no_measurement():
+    advice = advise_shim(D("2.70"), D("0"), SPEC, SIZES)
+    assert "held open" in advice.warnings[0]
+
+
+micrometres = st.integers(0, 600).map(lambda n: D(n) / 1000)
+
+
+@given(measured=micrometres, size=st.integers(0, 30), prefer=st.sampled_from(["middle", "loose"]))
+def test_a_chosen_shim_is_within_and_moves_the_right_way(measured, size, prefer):
+    fitted = D("2.00") + size * D("0.05")
+    advice = advise_shim(fitted, measured, SPEC, SIZES, prefer)
+    if advice.choose_mm is None:
+        assert all(not SPEC.min_mm <= fitted + measured - s <= SPEC.max_mm for s in SIZES.all())
+        return
+    assert advice.clearance_mm == fitted + measured - advice.choose_mm
+    assert SPEC.min_mm <= advice.clearance_mm <= SPEC.max_mm
+    if measured < SPEC.min_mm:
+        assert advice.choose_mm < fitted
+    if measured > SPEC.max_mm:
+        assert advice.choose_mm > fitted
+
+
+def test_the_printed_table_says_what_the_arithmetic_says():
+    gaps = [D(n) / 100 for n in range(0, 40, 2)]
+    table = shim_table(SPEC, SIZES, gaps)
+    assert len(table.new_mm) == len(gaps)
+    assert len(table.new_mm[0]) == 31
+    row, column = gaps.index(D("0.30")), table.fitted_mm.index(D("2.50"))
+    # 2.50 + 0.30 - 0.125 = 2.675: 2.65 gives 0.15 and 2.70 gives 0.10, both at 0.025 from the
+    # middle; the tie goes to the thinner shim, the looser gap.
+    assert table.new_mm[row][column] == D("2.65")
+    assert table.new_mm[gaps.index(D("0.12"))][column] == D("2.50")
+
+
+@pytest.mark.parametrize(
+    ("sizes", "says"),
+    [
+        (Sizes(D("3"), D("2"), D("0.05")), "the sizes are 3 to 2"),
+        (Sizes(D("2"), D("3"), D("0")), "a step above zero"),
+        (Sizes(D("2"), D("3"), D("0.0001")), "10001 sizes"),
+    ],
+)
+def test_sizes_refused(sizes, says):
+    with pytest.raises(AdjusterError, match=says):
+        sizes.all()
