@@ -35,6 +35,35 @@ document = json.load(open(sys.argv[1]))
 print(min(timeit.repeat(lambda: compare_schools(read_engine(document)), number=1, repeat=9)) * 1000)
 """
 
+PRACTICE_TIMING = """
+import json, sys, timeit
+from valvetrain.engine_file import read_engine
+from valvetrain.practice import apply, deal_setup, first_state, read_action, replay
+setup = deal_setup(read_engine(json.load(open(sys.argv[1]))), 7)
+state = first_state(setup)
+touch = read_action({"do": "try", "valve": 1, "leaves_um": [400]})
+once = lambda: apply(setup, state, touch)
+print(min(timeit.repeat(once, number=500, repeat=9)) / 500 * 1e6)
+turn = {"do": "turn", "by_deg": 10}
+run = [read_action(turn) if n % 2 else touch for n in range(2000)]
+print(min(timeit.repeat(lambda: replay(setup, run), number=1, repeat=5)) * 1000)
+"""
+
+SWAP_TIMING = """
+import random, timeit
+from decimal import Decimal
+from valvetrain.adjusters import Sizes
+from valvetrain.gauges import Spec
+from valvetrain.shim_swap import Seat, swap_shims
+chance = random.Random(7)
+hundredths = lambda low, high, step: Decimal(chance.randrange(low, high, step)) / 100
+spec = Spec(Decimal("0.10"), Decimal("0.15"))
+seats = [Seat(n, hundredths(200, 300, 5), hundredths(2, 40, 1), spec) for n in range(1, 97)]
+stock = [hundredths(200, 300, 5) for _ in range(200)]
+sizes = Sizes(Decimal(2), Decimal(3), Decimal("0.05"))
+print(min(timeit.repeat(lambda: swap_shims(seats, sizes, stock), number=1, repeat=9)) * 1000)
+"""
+
 KEY_TO_REDRAW = """() => {
   window.redraws = [];
   const ribbon = document.querySelector('.editor-ribbon');
@@ -69,6 +98,11 @@ def main() -> None:
     row("cycle table, 24 cylinders, 96 valves, 1°", f"{table:.2f} ms", "12 ms")
     schools = core_ms(SCHOOLS_TIMING, TWENTY_FOUR)
     row("nine schools, 24 cylinders, 96 valves, file read anew", f"{schools:.0f} ms", "150 ms")
+    touch_us, replay_ms = core_figures(PRACTICE_TIMING, SIX)
+    row("practice engine, one action (a leaf felt)", f"{touch_us:.0f} µs", "100 µs")
+    row("practice engine, replay of 2,000 actions", f"{replay_ms:.0f} ms", "200 ms")
+    swap = core_ms(SWAP_TIMING, SIX)
+    row("`shim-swap`, 96 valves and 200 shims", f"{swap:.0f} ms", "50 ms")
     ratio, calc_ms, numpy_ms = calc_ratio()
     told = f"{ratio:.2f} ({calc_ms:.0f} ms against {numpy_ms:.0f} ms)"
     row("`./edrix calc state` against `import numpy`", told, "1.5")
@@ -94,9 +128,15 @@ def row(*cells: str) -> None:
 
 def core_ms(timing: str, engine_file: Path) -> float:
     """The best of several repeats, in one process without a server."""
+    (figure,) = core_figures(timing, engine_file)
+    return figure
+
+
+def core_figures(timing: str, engine_file: Path) -> list[float]:
     environment = {**os.environ, "PYTHONPATH": str(ROOT / "core")}
     command = [str(PYTHON), "-c", timing, str(engine_file)]
-    return float(subprocess.run(command, env=environment, capture_output=True, check=True).stdout)
+    told = subprocess.run(command, env=environment, capture_output=True, check=True).stdout
+    return [float(line) for line in told.split()]
 
 
 def pace_ms() -> float:

@@ -9,6 +9,8 @@ manual gives, and all that the clearance job needs.)
 """
 
 from dataclasses import dataclass
+from functools import cached_property
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -17,9 +19,10 @@ from valvetrain.angles import CYCLE_DEG
 from valvetrain.engine import Decompressor, Engine, Events, Role
 
 FloatArray = NDArray[np.float64]
+N = TypeVar("N", float, FloatArray)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Lobe:
     """One role's lobe; clearance_mm is the nominal clearance its events are given for."""
 
@@ -35,6 +38,29 @@ class Lobe:
         lift = self._main_lift_mm(angles)
         if self.bump is not None:
             lift = np.maximum(lift, self._bump_lift_mm(self.bump, angles))
+        return lift
+
+    @cached_property
+    def _shape(self) -> tuple[float, float, float]:
+        """Middle and half length of the open period, and the slope where it opens."""
+        half_deg = self.events.duration_deg / 2
+        return self.events.middle_cycle_deg, half_deg, self._slope_where_it_opens(half_deg)
+
+    def lift_at_mm(self, cycle_deg: float) -> float:
+        """The same for one angle, without arrays: the practice engine asks it at every touch."""
+        middle_deg, half_deg, slope = self._shape
+        outside_deg = abs((cycle_deg - middle_deg + 360.0) % CYCLE_DEG - 360.0) - half_deg
+        lift = 0.0
+        if outside_deg < 0:
+            opened = min(-outside_deg / half_deg, 1.0)
+            lift = self.clearance_mm + _hermite(opened, self.lift_mm, slope * half_deg, 0.0)
+        elif outside_deg < self.ramp_deg:
+            rise = 1 - outside_deg / self.ramp_deg
+            lift = _hermite(rise, self.clearance_mm, 0.0, slope * self.ramp_deg)
+        elif outside_deg == 0:
+            lift = self.clearance_mm
+        if self.bump is not None:
+            lift = max(lift, float(self._bump_lift_mm(self.bump, np.float64(cycle_deg))))
         return lift
 
     def _main_lift_mm(self, angles: FloatArray) -> FloatArray:
@@ -58,7 +84,7 @@ class Lobe:
             return on_lobe
         return min(2 * self.clearance_mm / self.ramp_deg, on_lobe)
 
-    def _bump_lift_mm(self, bump: Decompressor, angles: FloatArray) -> FloatArray:
+    def _bump_lift_mm(self, bump: Decompressor, angles: FloatArray | np.float64) -> FloatArray:
         length_deg = (bump.closes_cycle_deg - bump.opens_cycle_deg) % CYCLE_DEG
         along = ((angles - bump.opens_cycle_deg) % CYCLE_DEG) / length_deg
         height_mm = bump.lift_mm + self.clearance_mm
@@ -93,6 +119,6 @@ def _from_middle_deg(angles: FloatArray, middle_deg: float) -> FloatArray:
     return np.abs((angles - middle_deg + half) % CYCLE_DEG - half)
 
 
-def _hermite(t: FloatArray, rise: float, slope0: float, slope1: float) -> FloatArray:
+def _hermite(t: N, rise: float, slope0: float, slope1: float) -> N:
     """Cubic from (0, 0) to (1, rise) with the given end slopes (standard Hermite basis)."""
     return t * (slope0 * (1 - t) ** 2 + t * (rise * (3 - 2 * t) + slope1 * (t - 1)))

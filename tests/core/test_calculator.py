@@ -174,7 +174,8 @@ def test_promised_keys_of_lengths(capsys, command, keys):
 
 
 def test_gauge_in_thou_answers_in_mm(capsys):
-    _, out, _ = run(capsys, *"gauge --spec 9:11 --unit thou --try 10=drag --try 11=no".split())
+    command = "gauge --spec 9:11 --unit thou --try 10=drag --try 11=no"
+    _, out, _ = run(capsys, *command.split())
     answer = json.loads(out)
     assert (answer["low_mm"], answer["high_mm"], answer["verdict"]) == (0.254, 0.2794, "within")
 
@@ -193,7 +194,7 @@ def test_gauge_takes_its_uncertainty_from_the_leaves(capsys):
 
 
 def test_stack_answers_in_the_unit_given(capsys):
-    _, out, _ = run(capsys, *"stack --leaves 2,3,8 --target 11 --unit thou".split())
+    _, out, _ = run(capsys, *["stack", "--leaves", "2,3,8", "--target", "11", "--unit", "thou"])
     answer = json.loads(out)
     assert answer["leaves"] == [8, 3]
     assert answer["total_mm"] == pytest.approx(0.2794)

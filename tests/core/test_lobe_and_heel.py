@@ -157,3 +157,15 @@ def test_piston_height_against_the_numeric_slider_crank(four):
         here = float(piston_from_tdc_mm(four.geometry, degrees))
         assert here == pytest.approx(a + rod - pin, abs=1e-8)
     assert float(piston_from_tdc_mm(four.geometry, 180)) == pytest.approx(66)
+
+
+@pytest.mark.parametrize("number", range(1, 17))
+def test_lift_at_one_angle_is_the_lift_of_the_array(number):
+    from tests.core.practice.conftest import shelf_engine
+
+    engine = shelf_engine(number)
+    for role in engine.roles:
+        lobe = lobe_of(engine, role)
+        angles = np.arange(0, 720, 0.5)
+        one_by_one = [lobe.lift_at_mm(float(angle)) for angle in angles]
+        assert np.allclose(one_by_one, lobe.follower_lift_mm(angles), atol=1e-12)

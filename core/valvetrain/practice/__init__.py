@@ -1,0 +1,55 @@
+"""The practice engine: a state machine that behaves as a real engine does, and remembers.
+
+`deal_setup` hides an engine, `first_state` opens it, `apply` does one action, `replay` does many,
+`asks` and `advise` coach, `debrief` tells at the end what nobody could see before.
+"""
+
+from valvetrain.practice.actions import Action, read_action, write_action
+from valvetrain.practice.closing import FirstStartResult, Start, first_start
+from valvetrain.practice.coach import Advice, advise, asks, margin_now_deg
+from valvetrain.practice.debrief import Debrief, Moment, ValveTruth, debrief
+from valvetrain.practice.observation import Observation, RefusedActionError
+from valvetrain.practice.run import apply, replay
+from valvetrain.practice.setup import (
+    BOXES,
+    Fault,
+    FaultKind,
+    Level,
+    Setup,
+    SetupError,
+    deal_setup,
+)
+from valvetrain.practice.state import Seat, State, dump_state, first_state, load_state
+
+__all__ = [
+    "BOXES",
+    "Action",
+    "Advice",
+    "Debrief",
+    "Fault",
+    "FaultKind",
+    "FirstStartResult",
+    "Level",
+    "Moment",
+    "Observation",
+    "RefusedActionError",
+    "Seat",
+    "Setup",
+    "SetupError",
+    "Start",
+    "State",
+    "ValveTruth",
+    "advise",
+    "apply",
+    "asks",
+    "deal_setup",
+    "debrief",
+    "dump_state",
+    "first_start",
+    "first_state",
+    "load_state",
+    "margin_now_deg",
+    "read_action",
+    "replay",
+    "write_action",
+]

@@ -1,0 +1,282 @@
+"""Adjusting: lock nuts, screws, shims, cams out and in."""
+
+from valvetrain.adjusters import gap_per_turn_mm
+from valvetrain.angles import CYCLE_DEG
+from valvetrain.engine import HydraulicAdjuster, ScrewAdjuster, ShimAdjuster
+from valvetrain.practice.actions import (
+    Cams,
+    FitShim,
+    Loosen,
+    ReadShim,
+    Screw,
+    SetByLeaf,
+    TakeShim,
+    Tighten,
+    Zero,
+)
+from valvetrain.practice.measuring import (
+    felt_total_mm,
+    hidden_bias_mm,
+    lift_mm,
+    need_cams,
+    need_leaves,
+    raw_gap_mm,
+    seat_of,
+)
+from valvetrain.practice.observation import Observation, RefusedActionError, scatter
+from valvetrain.practice.setup import UM_PER_MM, Setup
+from valvetrain.practice.state import Seat, State
+
+RIGHT_DRAG_MM = 0.006
+"""What is left beside a leaf that drags as it should (common practice)."""
+SET_HAND_MM = 0.003
+OVER_TORQUE = 1.25
+"""From this share of the maker's torque a screw stretches; it is told once before."""
+BY_HAND = (0.8, 1.1)
+"""Shares of the maker's torque that a ring spanner by feel comes to (common practice)."""
+UNSTATED_TORQUE_NM = 20.0
+"""Where the maker gives none (common practice for a small lock nut)."""
+MICROMETER_MM = 0.01
+SPRUNG_MM = 0.1
+"""A valve lifted by more than this pushes its cam round when that is let go."""
+
+
+def put_seat(setup: Setup, state: State, valve: int, seat: Seat) -> State:
+    place = setup.place[valve]
+    return state._replace(seats=(*state.seats[:place], seat, *state.seats[place + 1 :]))
+
+
+def _screw_of(setup: Setup, valve: int) -> ScrewAdjuster:
+    """Raises RefusedActionError where this valve has no adjusting screw."""
+    adjuster = setup.engine.adjusters.get(setup.engine.valve[valve].role)
+    if isinstance(adjuster, HydraulicAdjuster):
+        raise RefusedActionError(f"Valve {valve} adjusts itself (hydraulic): nothing to set.")
+    if not isinstance(adjuster, ScrewAdjuster):
+        raise RefusedActionError(f"Valve {valve} has no screw: it is set by its shim.")
+    return adjuster
+
+
+def apply_loosen(setup: Setup, state: State, action: Loosen) -> tuple[State, Observation]:
+    seat = seat_of(setup, state, action.valve)
+    _screw_of(setup, action.valve)
+    if not seat.nut_tight:
+        raise RefusedActionError(f"The lock nut of valve {action.valve} is loose already.")
+    if seat.seized and not action.oil:
+        return state, Observation(
+            f"The lock nut of valve {action.valve} does not move. Oil it, wait, and use the ring "
+            "spanner: forcing it rounds it off.",
+            {"seized": True},
+        )
+    loose = seat._replace(
+        nut_tight=False,
+        seized=False,
+        clearance_mm=seat.clearance_mm - seat.creep_mm,
+        creep_mm=0.0,
+        done=False,
+    )
+    return put_seat(setup, state, action.valve, loose), Observation(
+        f"The lock nut of valve {action.valve} is loose."
+    )
+
+
+def apply_tighten(setup: Setup, state: State, action: Tighten) -> tuple[State, Observation]:
+    """The nut takes the screw with it: this rocker's own creep, by the torque it is given."""
+    seat = seat_of(setup, state, action.valve)
+    adjuster = _screw_of(setup, action.valve)
+    if seat.nut_tight and action.torque_nm is None:
+        raise RefusedActionError(f"The lock nut of valve {action.valve} is tight already.")
+    maker_nm = adjuster.locknut_torque_nm or UNSTATED_TORQUE_NM
+    if action.torque_nm is None:
+        middle, half = sum(BY_HAND) / 2, (BY_HAND[1] - BY_HAND[0]) / 2
+        share = min(BY_HAND[1], max(BY_HAND[0], middle + scatter(setup, state, half / 2)))
+    else:
+        share = action.torque_nm / maker_nm
+    if share > OVER_TORQUE and not seat.warned:
+        warned = put_seat(setup, state, action.valve, seat._replace(warned=True))
+        return warned, Observation(
+            f"{action.torque_nm:g} N·m is far above the {maker_nm:g} N·m of this nut: the screw "
+            "will stretch. It has not been tightened.",
+            {"warned": True},
+        )
+    creep = setup.hidden[setup.place[action.valve]].creep_mm * min(share, OVER_TORQUE)
+    tight = seat._replace(
+        nut_tight=True,
+        torque_share=share,
+        stretched=seat.stretched or share > OVER_TORQUE,
+        clearance_mm=seat.clearance_mm - seat.creep_mm + creep,
+        creep_mm=creep,
+    )
+    how = "by hand" if action.torque_nm is None else f"to {action.torque_nm:g} N·m"
+    soft = " It went soft before it came tight." if tight.stretched else ""
+    return put_seat(setup, state, action.valve, tight), Observation(
+        f"The lock nut of valve {action.valve} is tight, {how}.{soft}"
+    )
+
+
+def _loose_screw(setup: Setup, state: State, valve: int) -> tuple[Seat, ScrewAdjuster]:
+    seat = need_cams(setup, state, valve)
+    adjuster = _screw_of(setup, valve)
+    if seat.nut_tight:
+        raise RefusedActionError(f"The lock nut of valve {valve} is still tight.")
+    return seat, adjuster
+
+
+def apply_screw(setup: Setup, state: State, action: Screw) -> tuple[State, Observation]:
+    seat, adjuster = _loose_screw(setup, state, action.valve)
+    by_mm = action.by_deg / 360 * gap_per_turn_mm(adjuster)
+    way = "in" if action.by_deg >= 0 else "out"
+    return _turned(setup, state, action.valve, seat, by_mm), Observation(
+        f"The screw of valve {action.valve} is turned {abs(action.by_deg):g}° {way}."
+    )
+
+
+def apply_set(setup: Setup, state: State, action: SetByLeaf) -> tuple[State, Observation]:
+    """The screw turned until the leaf drags; whatever misleads the hand is set in."""
+    seat, _ = _loose_screw(setup, state, action.valve)
+    need_leaves(setup, action.leaves_um)
+    bias = hidden_bias_mm(setup, state, action.valve, action.how, pressing=action.pressing)
+    wanted_mm = felt_total_mm(action.leaves_um) + RIGHT_DRAG_MM + scatter(setup, state, SET_HAND_MM)
+    by_mm = raw_gap_mm(setup, state, action.valve) - bias - wanted_mm
+    shown = f"{sum(action.leaves_um) / UM_PER_MM:.3f}".rstrip("0")
+    return _turned(setup, state, action.valve, seat, by_mm), Observation(
+        f"The screw of valve {action.valve} is turned until the {shown} mm drags.",
+        {"feel": "drag", "pull": 0.5},
+    )
+
+
+def apply_zero(setup: Setup, state: State, action: Zero) -> tuple[State, Observation]:
+    seat, _ = _loose_screw(setup, state, action.valve)
+    by_mm = raw_gap_mm(setup, state, action.valve) + scatter(setup, state, SET_HAND_MM)
+    return _turned(setup, state, action.valve, seat, by_mm), Observation(
+        f"The screw of valve {action.valve} just touches: no gap, no pressure."
+    )
+
+
+def _turned(setup: Setup, state: State, valve: int, seat: Seat, closing_mm: float) -> State:
+    _, adjuster = seat, _screw_of(setup, valve)
+    turned = seat._replace(
+        clearance_mm=seat.clearance_mm - closing_mm,
+        screw_deg=seat.screw_deg + closing_mm / gap_per_turn_mm(adjuster) * 360,
+        done=False,
+    )
+    return put_seat(setup, state, valve, turned)
+
+
+def _shim_of(setup: Setup, valve: int) -> ShimAdjuster:
+    adjuster = setup.engine.adjusters.get(setup.engine.valve[valve].role)
+    if not isinstance(adjuster, ShimAdjuster):
+        raise RefusedActionError(f"Valve {valve} has no shim.")
+    return adjuster
+
+
+def _need_reach(setup: Setup, state: State, valve: int, adjuster: ShimAdjuster) -> None:
+    if adjuster.cams_out and not state.cams_out:
+        raise RefusedActionError("These shims lie under the cam: take the cams out first.")
+    if not adjuster.cams_out and lift_mm(setup, state, valve) > 0:
+        raise RefusedActionError(
+            f"The lobe presses on valve {valve}: turn until it points away, then press the "
+            "follower down and slide the shim out."
+        )
+
+
+def apply_take_shim(setup: Setup, state: State, action: TakeShim) -> tuple[State, Observation]:
+    seat = seat_of(setup, state, action.valve)
+    _need_reach(setup, state, action.valve, _shim_of(setup, action.valve))
+    if seat.shim_um is None:
+        raise RefusedActionError(f"The shim of valve {action.valve} is out already.")
+    box = state.box_um
+    if seat.aside_um is not None:
+        box = tuple(sorted((*box, seat.aside_um)))
+    out = seat._replace(
+        clearance_mm=seat.clearance_mm + seat.shim_um / UM_PER_MM,
+        shim_um=None,
+        aside_um=seat.shim_um,
+        done=False,
+    )
+    return put_seat(setup, state._replace(box_um=box), action.valve, out), Observation(
+        f"The shim of valve {action.valve} is out and lies in front of it."
+    )
+
+
+def apply_read_shim(setup: Setup, state: State, action: ReadShim) -> tuple[State, Observation]:
+    seat = seat_of(setup, state, action.valve)
+    _shim_of(setup, action.valve)
+    if seat.aside_um is None:
+        raise RefusedActionError(f"Take the shim of valve {action.valve} out to read it.")
+    hidden = setup.hidden[setup.place[action.valve]]
+    if action.by == "stamp":
+        if hidden.stamp_worn and seat.aside_um == hidden.shim_um:
+            return state, Observation(
+                "The stamp is worn off: use the micrometer.", {"size_mm": None}
+            )
+        size_mm = seat.aside_um / UM_PER_MM
+        return state, Observation(f"Stamped {size_mm:.3f} mm.", {"size_mm": size_mm})
+    read_mm = seat.aside_um / UM_PER_MM + scatter(setup, state, MICROMETER_MM / 5)
+    read_mm = round(round(read_mm / MICROMETER_MM) * MICROMETER_MM, 3)
+    return state, Observation(f"The micrometer shows {read_mm:.2f} mm.", {"size_mm": read_mm})
+
+
+def apply_fit_shim(setup: Setup, state: State, action: FitShim) -> tuple[State, Observation]:
+    seat = seat_of(setup, state, action.valve)
+    _need_reach(setup, state, action.valve, _shim_of(setup, action.valve))
+    if seat.shim_um is not None:
+        raise RefusedActionError(f"Valve {action.valve} has a shim in: take it out first.")
+    state, found = _take_from_bench(state, setup.place[action.valve], action.size_um)
+    if not found:
+        raise RefusedActionError(
+            f"No shim of {action.size_um / UM_PER_MM:.3f} mm is in the box or on the bench."
+        )
+    seat = state.seats[setup.place[action.valve]]
+    fitted = seat._replace(
+        clearance_mm=seat.clearance_mm - action.size_um / UM_PER_MM,
+        shim_um=action.size_um,
+        face_up=not action.face_down,
+    )
+    face = "down" if action.face_down else "up"
+    return put_seat(setup, state, action.valve, fitted), Observation(
+        f"A shim of {action.size_um / UM_PER_MM:.3f} mm is in at valve {action.valve}, "
+        f"its printed face {face}."
+    )
+
+
+def _take_from_bench(state: State, place: int, size_um: int) -> tuple[State, bool]:
+    """The shim from in front of its own valve, else of another, else from the box."""
+    for index in (place, *(i for i in range(len(state.seats)) if i != place)):
+        seat = state.seats[index]
+        if seat.aside_um == size_um:
+            seats = list(state.seats)
+            seats[index] = seat._replace(aside_um=None)
+            return state._replace(seats=tuple(seats)), True
+    if size_um in state.box_um:
+        box = list(state.box_um)
+        box.remove(size_um)
+        return state._replace(box_um=tuple(box)), True
+    return state, False
+
+
+def apply_cams(setup: Setup, state: State, action: Cams) -> tuple[State, Observation]:
+    if action.out == state.cams_out:
+        raise RefusedActionError(f"The cams are {'out' if action.out else 'in'} already.")
+    if not any(isinstance(kind, ShimAdjuster) for kind in setup.engine.adjusters.values()):
+        raise RefusedActionError("Nothing on this engine needs its cams out.")
+    return _take_cams_out(setup, state) if action.out else _put_cams_in(setup, state)
+
+
+def _take_cams_out(setup: Setup, state: State) -> tuple[State, Observation]:
+    """The springs of lifted valves turn a crank that is not locked."""
+    out = state._replace(cams_out=True, cams_out_at_deg=state.crank_deg)
+    sprung = any(lift_mm(setup, state, v.number) > SPRUNG_MM for v in setup.engine.valves)
+    if state.crank_locked or not sprung:
+        return out, Observation("The cams are out; the crank has not moved.", {"jumped": False})
+    jump_deg = 12 + abs(scatter(setup, state, 8))
+    out = out._replace(crank_deg=round((state.crank_deg + jump_deg) % CYCLE_DEG, 1) % CYCLE_DEG)
+    return out, Observation(
+        "As the caps came off, the springs turned the crank. The cams are out.", {"jumped": True}
+    )
+
+
+def _put_cams_in(setup: Setup, state: State) -> tuple[State, Observation]:
+    half = CYCLE_DEG / 4
+    moved = (state.crank_deg - state.cams_out_at_deg + half) % (2 * half) - half
+    back = state._replace(cams_out=False, cam_late_deg=state.cam_late_deg + moved, lag_deg=0.0)
+    return back, Observation("The cams are in, their marks to their lines as you saw them.")

@@ -1,0 +1,147 @@
+"""Closing up, and what the engine then does at its first start."""
+
+from enum import StrEnum
+from typing import NamedTuple
+
+from valvetrain.effect import effect_of
+from valvetrain.engine import HydraulicAdjuster
+from valvetrain.practice.setup import UM_PER_MM, Setup
+from valvetrain.practice.state import State
+
+TICKS_MM = 0.03
+"""So far above the spec a valve is heard (common practice)."""
+STRIKES_DEG = 30.0
+HARD_DEG = 12.0
+"""Cams so many crank degrees off: valves meet pistons; the engine starts hard (common practice)."""
+SLACK_TORQUE = 0.7
+"""A nut below this share of its torque works loose (common practice)."""
+
+
+class Start(StrEnum):
+    QUIET = "quiet"
+    TICKS = "ticks"
+    HARD = "hard-to-start"
+    DEAD = "will-not-run"
+    DAMAGE = "damage"
+
+
+_ORDER = (Start.QUIET, Start.TICKS, Start.HARD, Start.DEAD, Start.DAMAGE)
+_HEADLINES = {
+    Start.QUIET: "It starts at once and runs quietly.",
+    Start.TICKS: "It starts and runs, and it ticks.",
+    Start.HARD: "It is hard to start.",
+    Start.DEAD: "It will not run.",
+    Start.DAMAGE: "It is stopped at once: something was damaged.",
+}
+
+
+class Consequence(NamedTuple):
+    start: Start
+    says: str
+    valve: int | None = None
+
+
+class FirstStartResult(NamedTuple):
+    start: Start
+    headline: str
+    consequences: tuple[Consequence, ...]
+    """Worst first."""
+    later: tuple[str, ...]
+    """What nobody hears today."""
+
+
+def first_start(setup: Setup, state: State) -> FirstStartResult:
+    """What the final state leads to. Tight valves are quiet: what they do comes later."""
+    found = [*_whole_engine(setup, state), *_each_valve(setup, state)]
+    found += _cylinders(setup, state)
+    found.sort(key=lambda one: -_ORDER.index(one.start))
+    worst = found[0].start if found else Start.QUIET
+    return FirstStartResult(worst, _HEADLINES[worst], tuple(found), tuple(_later(setup, state)))
+
+
+def _whole_engine(setup: Setup, state: State) -> list[Consequence]:
+    found = []
+    if state.tool_on:
+        found.append(
+            Consequence(Start.DAMAGE, "The turning tool was still on the crank and was thrown off.")
+        )
+    if state.crank_locked:
+        found.append(Consequence(Start.DAMAGE, "The crank was still locked: the pin sheared."))
+    if not state.tools_counted:
+        found.append(
+            Consequence(Start.QUIET, "The tools were not counted: nobody knows what lies inside.")
+        )
+    if not state.closed:
+        found.append(Consequence(Start.TICKS, "The cover was off: oil is all over the bench."))
+    if state.cams_out:
+        found.append(Consequence(Start.DEAD, "The cams were still out."))
+    late = abs(state.cam_late_deg)
+    if late >= STRIKES_DEG:
+        found.append(
+            Consequence(Start.DAMAGE, f"The cams stood {late:.0f}° off: valves met pistons.")
+        )
+    elif late >= HARD_DEG:
+        found.append(Consequence(Start.HARD, f"The cams stood {late:.0f}° off."))
+    return found
+
+
+def _each_valve(setup: Setup, state: State) -> list[Consequence]:
+    found = []
+    for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, state.seats, strict=True):
+        number = valve.number
+        if isinstance(setup.engine.adjusters.get(valve.role), HydraulicAdjuster):
+            continue
+        high_mm = float(setup.engine.clearance[valve.role].high_mm)
+        if not seat.nut_tight:
+            said = f"The lock nut of valve {number} was loose: its rocker came adrift."
+            found.append(Consequence(Start.DAMAGE, said, number))
+        elif hidden.shim_um is not None and seat.shim_um is None:
+            said = f"Valve {number} had no shim in."
+            found.append(Consequence(Start.DAMAGE, said, number))
+        elif seat.clearance_mm > high_mm + TICKS_MM:
+            over_mm = seat.clearance_mm - high_mm
+            said = f"Valve {number} ticks: {over_mm:.2f} mm above its spec."
+            found.append(Consequence(Start.TICKS, said, number))
+    return found
+
+
+def _cylinders(setup: Setup, state: State) -> list[Consequence]:
+    """A valve without clearance does not seat, and its cylinder has no compression."""
+    held: dict[int, list[int]] = {}
+    for valve, seat in zip(setup.engine.valves, state.seats, strict=True):
+        hydraulic = isinstance(setup.engine.adjusters.get(valve.role), HydraulicAdjuster)
+        if seat.clearance_mm < 0 and not hydraulic:
+            held.setdefault(valve.cylinder, []).append(valve.number)
+    worst = Start.DEAD if len(held) * 2 > setup.engine.cylinders else Start.HARD
+    return [
+        Consequence(
+            worst,
+            f"Cylinder {cylinder} has no compression: valve {', '.join(map(str, valves))} is held "
+            "open.",
+            valves[0],
+        )
+        for cylinder, valves in sorted(held.items())
+    ]
+
+
+def _later(setup: Setup, state: State) -> list[str]:
+    said = []
+    for valve, seat in zip(setup.engine.valves, state.seats, strict=True):
+        spec = setup.engine.clearance[valve.role]
+        low_mm, high_mm = float(spec.low_mm), float(spec.high_mm)
+        number = valve.number
+        if isinstance(setup.engine.adjusters.get(valve.role), HydraulicAdjuster):
+            continue
+        if not low_mm <= seat.clearance_mm <= high_mm and seat.clearance_mm < 2:
+            effect = effect_of(setup.engine, valve, max(0.0, seat.clearance_mm))
+            said.append(f"Valve {number}: {' '.join(effect.says)}")
+        if seat.torque_share < SLACK_TORQUE and seat.nut_tight:
+            said.append(f"Valve {number}: its lock nut is under its torque and will work loose.")
+        if seat.stretched:
+            said.append(f"Valve {number}: its screw was stretched and has to be renewed.")
+        if seat.face_up:
+            said.append(f"Valve {number}: the printed face is up, and wears off under the cam.")
+        if seat.shim_um is not None and seat.aside_um is not None:
+            aside = seat.aside_um / UM_PER_MM
+            said.append(f"Valve {number}: the shim of {aside:.3f} mm is left on the bench.")
+    return said

@@ -1,0 +1,121 @@
+"""Coaching while it is done: a question before a mistake becomes costly, and the next leaf.
+
+Questions are asked at the level *prompted*; at *shown* the next leaf is named as well, from what
+the student's own leaves have proved and never from the hidden clearance.
+"""
+
+from collections.abc import Iterable
+from decimal import Decimal
+from typing import NamedTuple
+
+from valvetrain.engine import Engine
+from valvetrain.gauges import Feel, GaugeError, Reading, Spec, best_stack, read_gap
+from valvetrain.gauges import Try as LeafTry
+from valvetrain.heel import valve_margin_deg
+from valvetrain.practice import actions as a
+from valvetrain.practice.observation import Observation
+from valvetrain.practice.setup import UM_PER_MM, Setup
+from valvetrain.practice.state import State
+
+_ON_THE_HEEL = (a.Try, a.SetByLeaf, a.Screw, a.Zero)
+CHANGES = (a.Loosen, a.Tighten, a.Screw, a.SetByLeaf, a.Zero, a.FitShim, a.TakeShim)
+SMALLEST_STACK_ERROR_MM = Decimal("0.005")
+
+
+def margin_now_deg(setup: Setup, state: State, valve: int) -> float:
+    """Degrees to the edge of this valve's heel, where its cam really stands."""
+    return valve_margin_deg(setup.engine, setup.engine.valve[valve], state.cam_deg)
+
+
+def asks(setup: Setup, state: State, action: a.Action) -> str | None:
+    """What a careful colleague would ask before this is done; None where there is nothing.
+
+    The valve of the action must be one of the engine's.
+    """
+    if isinstance(action, _ON_THE_HEEL) and margin_now_deg(setup, state, action.valve) < 0:
+        return (
+            f"Is valve {action.valve} on its heel here? Wiggle its rocker, and look where its "
+            "companion stands."
+        )
+    if isinstance(action, a.Loosen | a.TakeShim) and not _all_written(setup, state):
+        return "Is every valve measured and written down? All are, before anything is changed."
+    if isinstance(action, a.SetByLeaf | a.Try) and action.pressing:
+        return "Are you pressing on the rocker? It springs back, and the gap comes out loose."
+    if isinstance(action, a.Cams) and action.out and not state.crank_locked:
+        return "Is the crank locked? The springs will turn it when the cams come out."
+    if isinstance(action, a.Turn) and action.by_deg < 0 and not _turns_back(setup.engine):
+        return "This engine is turned one way only. Go on, and round again."
+    return _asks_at_the_end(setup, state, action)
+
+
+def _asks_at_the_end(setup: Setup, state: State, action: a.Action) -> str | None:
+    if isinstance(action, a.Cover) and action.on:
+        loose = [
+            valve.number
+            for valve, seat in zip(setup.engine.valves, state.seats, strict=True)
+            if not seat.nut_tight
+        ]
+        if loose:
+            return f"Are all lock nuts tight? That of valve {loose[0]} is not."
+        if not state.tools_counted:
+            return "Are the leaves and spanners counted? One could lie under the cover."
+    if isinstance(action, a.FirstStart):
+        if state.tool_on:
+            return "Is the turning tool off the crank?"
+        if not state.closed:
+            return "Is the cover on?"
+    return None
+
+
+def _all_written(setup: Setup, state: State) -> bool:
+    return len({note.valve for note in state.notes if note.column == "first"}) == len(
+        setup.engine.valves
+    )
+
+
+def _turns_back(engine: Engine) -> bool:
+    return engine.turning.reverse_allowed
+
+
+class Advice(NamedTuple):
+    """The leaf or stack to try next, None where the gap is settled or cannot be."""
+
+    reading: Reading
+    leaves_mm: tuple[Decimal, ...] | None
+    says: str
+
+
+def advise(setup: Setup, valve: int, felt: Iterable[tuple[a.Action, Observation]]) -> Advice:
+    """What the leaves tried on this valve since it was last changed have proved, and the next."""
+    tries: list[LeafTry] = []
+    for action, seen in felt:
+        if getattr(action, "valve", None) != valve:
+            continue
+        if isinstance(action, CHANGES):
+            tries = []
+        elif isinstance(action, a.Try):
+            total_mm = Decimal(sum(action.leaves_um)) / UM_PER_MM
+            tries.append(LeafTry(total_mm, Feel(str(seen.facts["feel"]))))
+    spec = setup.engine.clearance[setup.engine.valve[valve].role]
+    box = [Decimal(leaf) / UM_PER_MM for leaf in setup.leaves_um]
+    reading = read_gap(tries, Spec(spec.low_mm, spec.high_mm), box)
+    leaves: tuple[Decimal, ...] | None = None
+    if reading.next_leaf_mm is not None:
+        leaves = (reading.next_leaf_mm,)
+    if not tries:
+        leaves = _leaf_for(box, spec.low_mm)
+    return Advice(reading, leaves, reading.says)
+
+
+def _leaf_for(box: list[Decimal], wanted_mm: Decimal) -> tuple[Decimal, ...]:
+    """The leaf of this size, or the two or three that come closest to it."""
+    if wanted_mm in box:
+        return (wanted_mm,)
+    try:
+        stack = best_stack(box, max(wanted_mm, box[0]), most=3)
+    except GaugeError:
+        return (min(box, key=lambda leaf: abs(leaf - wanted_mm)),)
+    nearest = min(box, key=lambda leaf: abs(leaf - wanted_mm))
+    if abs(nearest - wanted_mm) - abs(stack.error_mm) < SMALLEST_STACK_ERROR_MM:
+        return (nearest,)
+    return stack.leaves_mm

@@ -1,0 +1,169 @@
+"""After the run: what was done, where, what was wrong and what it cost, beside the truth."""
+
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from valvetrain.practice import actions as a
+from valvetrain.practice.closing import FirstStartResult, first_start
+from valvetrain.practice.coach import asks, margin_now_deg
+from valvetrain.practice.measuring import HOW_MM, PRESSING_MM, lift_mm
+from valvetrain.practice.run import Stretch, stretches
+from valvetrain.practice.setup import Fault, Setup
+from valvetrain.practice.state import State, first_state
+
+
+class Moment(NamedTuple):
+    """One action on the time line; wrong is None where it was done as it should be."""
+
+    step: int
+    crank_deg: float
+    action: str
+    valve: int | None
+    says: str
+    wrong: str | None
+    cost: str | None
+
+
+class ValveTruth(NamedTuple):
+    """What a valve's clearance was and is, beside what the student wrote. Millimetres, cold."""
+
+    valve: int
+    found_mm: float
+    left_mm: float | None
+    """None where its shim is out."""
+    first: str | None
+    second: str | None
+    after: str | None
+    within: bool
+    nut_moves_mm: float | None
+    """What this rocker's lock nut does to the gap; None where it has a shim."""
+
+
+class Debrief(NamedTuple):
+    moments: tuple[Moment, ...]
+    valves: tuple[ValveTruth, ...]
+    faults: tuple[Fault, ...]
+    result: FirstStartResult
+    turned_deg: float
+
+
+def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
+    """The whole run told back. For the end of a run only: it holds everything hidden."""
+    run = stretches(setup, done)
+    last = run[-1].after if run else first_state(setup)
+    return Debrief(
+        moments=tuple(_moment(setup, stretch) for stretch in run),
+        valves=tuple(_truths(setup, last)),
+        faults=setup.faults,
+        result=first_start(setup, last),
+        turned_deg=last.turned_deg,
+    )
+
+
+def _moment(setup: Setup, stretch: Stretch) -> Moment:
+    wrong, cost = _judge(setup, stretch)
+    document = a.write_action(stretch.action)
+    return Moment(
+        step=stretch.before.step + 1,
+        crank_deg=stretch.before.crank_deg,
+        action=document["do"],
+        valve=document.get("valve"),
+        says=stretch.seen.says,
+        wrong=wrong,
+        cost=cost,
+    )
+
+
+def _judge(setup: Setup, stretch: Stretch) -> tuple[str | None, str | None]:
+    action, before = stretch.action, stretch.before
+    if isinstance(action, a.Try | a.SetByLeaf | a.Screw | a.Zero):
+        told = _off_heel(setup, stretch, action.valve) or _by_technique(setup, stretch)
+        if told is not None:
+            return told
+    if isinstance(action, a.FitShim):
+        return _wrong_way(setup, stretch, action)
+    if isinstance(action, a.Tighten) and stretch.after.seats[setup.place[action.valve]].stretched:
+        return "The nut was tightened far above its torque.", "The screw is stretched."
+    asked = asks(setup, before, action)
+    return (None, None) if asked is None else (_as_said_after(action), None)
+
+
+def _off_heel(setup: Setup, stretch: Stretch, valve: int) -> tuple[str, str] | None:
+    margin = margin_now_deg(setup, stretch.before, valve)
+    if margin >= 0:
+        return None
+    lift = lift_mm(setup, stretch.before, valve)
+    wrong = f"Valve {valve} was not on its heel: {-margin:.0f}° inside its ramp or lobe."
+    if isinstance(stretch.action, a.Try):
+        return wrong, f"The gap felt {lift:.2f} mm smaller than the clearance."
+    true_mm = stretch.after.seats[setup.place[valve]].clearance_mm
+    return wrong, f"Back on its heel the clearance is {true_mm:.2f} mm."
+
+
+def _by_technique(setup: Setup, stretch: Stretch) -> tuple[str, str] | None:
+    action = stretch.action
+    if isinstance(action, a.Try | a.SetByLeaf):
+        if action.how != "straight":
+            name = "skewed" if action.how == "skewed" else "caught with its tip under the rocker"
+            return (
+                f"The leaf was {name}.",
+                f"It read about {HOW_MM[action.how]:.2f} mm tight.",
+            )
+        if action.pressing:
+            return (
+                "The rocker was pressed meanwhile.",
+                f"It read about {PRESSING_MM:.3f} mm tight and springs back loose.",
+            )
+    return None
+
+
+def _wrong_way(setup: Setup, stretch: Stretch, action: a.FitShim) -> tuple[str | None, str | None]:
+    """A shim that brought the gap further from the middle of its spec than it was found."""
+    place = setup.place[action.valve]
+    middle = float(setup.engine.clearance[setup.engine.valve[action.valve].role].middle_mm)
+    was = setup.hidden[place].clearance_mm
+    now = stretch.after.seats[place].clearance_mm
+    if abs(now - middle) <= abs(was - middle) + 0.001:
+        return None, None
+    needed = "thinner" if was < middle else "thicker"
+    return (
+        f"The shim of valve {action.valve} took the gap the wrong way: it needed a {needed} one.",
+        f"It was {was:.2f} mm and is {now:.2f} mm.",
+    )
+
+
+def _as_said_after(action: a.Action) -> str:
+    match action:
+        case a.Loosen() | a.TakeShim():
+            return "Changed before every valve was measured and written down."
+        case a.Cams():
+            return "The cams came out with the crank unlocked."
+        case a.Turn():
+            return "Turned back on an engine that is turned one way only."
+        case a.Cover():
+            return "Closed with a lock nut loose or the tools not counted."
+        case a.FirstStart():
+            return "Started with the turning tool on the crank or the cover off."
+    return "Not as it should be done."
+
+
+def _truths(setup: Setup, last: State) -> list[ValveTruth]:
+    notes = {(note.valve, note.column): note.text for note in last.notes}
+    truths = []
+    for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, last.seats, strict=True):
+        spec = setup.engine.clearance[valve.role]
+        out = hidden.shim_um is not None and seat.shim_um is None
+        number = valve.number
+        truths.append(
+            ValveTruth(
+                valve=number,
+                found_mm=hidden.clearance_mm,
+                left_mm=None if out else seat.clearance_mm,
+                first=notes.get((number, "first")),
+                second=notes.get((number, "second")),
+                after=notes.get((number, "after")),
+                within=not out and float(spec.low_mm) <= seat.clearance_mm <= float(spec.high_mm),
+                nut_moves_mm=None if hidden.shim_um is not None else hidden.creep_mm,
+            )
+        )
+    return truths

@@ -1,0 +1,126 @@
+"""Leaves in the gap: what a hand feels, and why it can be wrong.
+
+With true clearance c the gap is max(0, c - l), l the follower's lift where the cam stands. A
+worn pad, a skewed leaf, a caught tip, an oil film, a pressing hand and a warm engine all make
+the gap feel smaller than it is when cold; so does a brake rocker that hangs off its detent.
+Figures marked common practice have no published source.
+"""
+
+from valvetrain.engine import Role
+from valvetrain.practice.actions import How, Try
+from valvetrain.practice.observation import Observation, RefusedActionError, scatter
+from valvetrain.practice.setup import UM_PER_MM, WARM_MM, Setup
+from valvetrain.practice.state import Seat, State
+
+HAND_MM = 0.003
+"""Scatter of one touch by a steady hand (common practice)."""
+HOW_MM = {"straight": 0.0, "skewed": 0.03, "tip": 0.07}
+OIL_MM = 0.004
+PRESSING_MM = 0.035
+EACH_LEAF_MM = 0.002
+"""Every leaf added to a stack brings a little air and oil with it."""
+HANGING_MM = 0.25
+DRAG_MM = 0.02
+FORCED_MM = 0.02
+PULL_STEP = 0.05
+"""A pull is told no finer than a hand feels it."""
+
+
+def seat_of(setup: Setup, state: State, valve: int) -> Seat:
+    """Raises RefusedActionError for a valve that the engine does not have."""
+    place = setup.place.get(valve)
+    if place is None:
+        raise RefusedActionError(f"This engine has no valve {valve}.")
+    return state.seats[place]
+
+
+def lift_mm(setup: Setup, state: State, valve: int) -> float:
+    """The follower's lift at this valve where the cams stand now."""
+    there = setup.engine.valve[valve]
+    cycle_deg = setup.engine.cycle_deg(there.cylinder, state.cam_deg)
+    return setup.lobes[there.role].lift_at_mm(cycle_deg)
+
+
+def raw_gap_mm(setup: Setup, state: State, valve: int) -> float:
+    """Clearance less lift, on the engine as warm as it is; below zero the valve is lifted."""
+    role = setup.engine.valve[valve].role
+    warm = WARM_MM[role] if setup.warm else 0.0
+    return state.seats[setup.place[valve]].clearance_mm - lift_mm(setup, state, valve) - warm
+
+
+def hidden_bias_mm(
+    setup: Setup, state: State, valve: int, how: How, *, oiled: bool = False, pressing: bool = False
+) -> float:
+    """How much smaller than the gap it feels."""
+    place = setup.place[valve]
+    hangs = setup.engine.valve[valve].role is Role.BRAKE and not state.seats[place].detent
+    return (
+        setup.hidden[place].hollow_mm
+        + HOW_MM[how]
+        + (OIL_MM if oiled else 0.0)
+        + (PRESSING_MM if pressing else 0.0)
+        + (HANGING_MM if hangs else 0.0)
+    )
+
+
+def felt_total_mm(leaves_um: tuple[int, ...]) -> float:
+    return sum(leaves_um) / UM_PER_MM + EACH_LEAF_MM * (len(leaves_um) - 1)
+
+
+def need_leaves(setup: Setup, leaves_um: tuple[int, ...]) -> None:
+    """Raises RefusedActionError for a leaf that is not in the box, or is used twice."""
+    for leaf in leaves_um:
+        if leaf not in setup.leaves_um:
+            raise RefusedActionError(f"There is no leaf of {leaf / UM_PER_MM:.3f} mm in your box.")
+    if len(set(leaves_um)) < len(leaves_um):
+        raise RefusedActionError("Each leaf is in your box once: a stack needs different leaves.")
+
+
+def need_cams(setup: Setup, state: State, valve: int) -> Seat:
+    """The seat, where there is something to measure. Raises RefusedActionError."""
+    seat = seat_of(setup, state, valve)
+    if state.cams_out:
+        raise RefusedActionError("The cams are out: there is no gap to measure.")
+    if setup.hidden[setup.place[valve]].shim_um is not None and seat.shim_um is None:
+        raise RefusedActionError(f"Valve {valve} has no shim in.")
+    return seat
+
+
+def apply_try(setup: Setup, state: State, action: Try) -> tuple[State, Observation]:
+    need_cams(setup, state, action.valve)
+    need_leaves(setup, action.leaves_um)
+    bias = hidden_bias_mm(
+        setup, state, action.valve, action.how, oiled=action.oiled, pressing=action.pressing
+    )
+    felt_mm = max(0.0, raw_gap_mm(setup, state, action.valve)) - bias
+    spare_mm = felt_mm - felt_total_mm(action.leaves_um) + scatter(setup, state, HAND_MM)
+    feel, pull = feel_of(spare_mm)
+    total_um = sum(action.leaves_um)
+    shown = f"{total_um / UM_PER_MM:.3f}".rstrip("0") + " mm"
+    return state, Observation(
+        f"{shown}: {_FEEL_WORDS[feel]}", {"feel": feel, "pull": pull, "total_um": total_um}
+    )
+
+
+_FEEL_WORDS = {
+    "free": "goes in freely.",
+    "drag": "drags.",
+    "tight": "goes in only when forced.",
+    "no": "does not go in.",
+}
+
+
+def feel_of(spare_mm: float) -> tuple[str, float]:
+    """The word and the pull (0 to 1) for a gap wider than the leaf by spare_mm."""
+    if spare_mm > DRAG_MM:
+        pull = max(0.0, 0.2 - 2 * (spare_mm - DRAG_MM))
+        return "free", _stepped(pull)
+    if spare_mm >= 0:
+        return "drag", _stepped(0.65 - 0.4 * spare_mm / DRAG_MM)
+    if spare_mm >= -FORCED_MM:
+        return "tight", _stepped(0.75 - 0.2 * spare_mm / FORCED_MM)
+    return "no", 1.0
+
+
+def _stepped(pull: float) -> float:
+    return round(round(pull / PULL_STEP) * PULL_STEP, 2)

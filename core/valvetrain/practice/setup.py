@@ -1,0 +1,220 @@
+"""What a practice engine hides: true clearances, each rocker's ways, planted faults.
+
+A setup is dealt once from a seed and never changes; nothing of it may reach a student before
+the end. Clearances here are as they stand with the lock nut tight, on a cold engine.
+"""
+
+import random
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+from typing import Literal, NamedTuple
+
+from valvetrain.adjusters import sizes_of
+from valvetrain.engine import Engine, HydraulicAdjuster, Role, ScrewAdjuster, ShimAdjuster, Valve
+from valvetrain.errors import RefusedError
+from valvetrain.lobe import Lobe, lobe_of
+
+UM_PER_MM = 1000
+
+CREEP_MM = (0.015, 0.05)
+"""How far a lock nut moves a screw when it is tightened, least and most (common practice)."""
+THREAD_MM = (5.5, 6.5)
+BENT_ROD_THREAD_MM = 4.0
+"""A bent push rod is shorter: so much more of its screw shows."""
+HOLLOW_MM = (0.04, 0.08)
+RECEDED_MM = (0.10, 0.18)
+WARM_MM = {Role.INTAKE: 0.04, Role.EXHAUST: 0.07, Role.BRAKE: 0.07}
+"""How much of a cold gap is gone on an engine that was just run (common practice)."""
+HALF_TOOTH_DEG = 9.0
+"""Half a tooth of a cam sprocket with 40 teeth, in crank degrees: 720 / 40 / 2."""
+BOX_OF_EACH = 2
+"""Shims of each size in the box."""
+
+
+class SetupError(RefusedError):
+    """A practice engine that cannot be: says why, and what would do."""
+
+
+class FaultKind(StrEnum):
+    WRONG_SETTING = "wrong-setting"
+    BENT_PUSH_ROD = "bent-push-rod"
+    WORN_STAMP = "worn-stamp"
+    SEIZED_NUT = "seized-nut"
+    RECEDING = "receding-valve"
+    WORN_PAD = "worn-pad"
+    HALF_TOOTH = "half-tooth"
+    WARM = "warm-engine"
+
+
+ON_A_VALVE = frozenset(FaultKind) - {FaultKind.HALF_TOOTH, FaultKind.WARM}
+ON_A_SCREW = frozenset({FaultKind.BENT_PUSH_ROD, FaultKind.SEIZED_NUT, FaultKind.WORN_PAD})
+
+
+class Fault(NamedTuple):
+    kind: FaultKind
+    valve: int | None = None
+
+
+Level = Literal["shown", "prompted", "alone", "test"]
+
+
+class Hidden(NamedTuple):
+    """One valve as it is dealt. shim_um is None where it has a screw."""
+
+    clearance_mm: float
+    creep_mm: float
+    thread_mm: float
+    hollow_mm: float = 0.0
+    seized: bool = False
+    shim_um: int | None = None
+    stamp_worn: bool = False
+
+
+@dataclass(frozen=True)
+class Setup:
+    """One practice engine as an instructor made it."""
+
+    engine: Engine
+    seed: int
+    faults: tuple[Fault, ...]
+    hidden: tuple[Hidden, ...]
+    """In the order of engine.valves."""
+    leaves_um: tuple[int, ...]
+    """The leaves in the box, each once."""
+    level: Level = "alone"
+    stack_help: bool = False
+
+    @cached_property
+    def place(self) -> dict[int, int]:
+        """Each valve number's place in `engine.valves`, and so in `hidden` and the seats."""
+        return {valve.number: index for index, valve in enumerate(self.engine.valves)}
+
+    @cached_property
+    def lobes(self) -> dict[Role, Lobe]:
+        return {role: lobe_of(self.engine, role) for role in self.engine.roles}
+
+    @cached_property
+    def cam_late_deg(self) -> float:
+        late = any(fault.kind is FaultKind.HALF_TOOTH for fault in self.faults)
+        return HALF_TOOTH_DEG if late else 0.0
+
+    @cached_property
+    def warm(self) -> bool:
+        return any(fault.kind is FaultKind.WARM for fault in self.faults)
+
+    @cached_property
+    def box_um(self) -> tuple[int, ...]:
+        """The shims in the box at the start, sorted; empty for an engine without shims."""
+        sizes: list[int] = []
+        for adjuster in dict.fromkeys(self.engine.adjusters.values()):
+            if isinstance(adjuster, ShimAdjuster):
+                sizes += [int(size * UM_PER_MM) for size in sizes_of(adjuster).all()] * BOX_OF_EACH
+        return tuple(sorted(sizes))
+
+
+def metric_leaves() -> tuple[int, ...]:
+    """0.03 to 0.50 mm by hundredths, then by 0.05 to 1.00, and 4.00 for brake rockers."""
+    return (*range(30, 501, 10), *range(550, 1001, 50), 4000)
+
+
+def thou_leaves() -> tuple[int, ...]:
+    """1 to 30 thou, to the nearest micrometre (25.4 µm a thou)."""
+    return tuple(round(n * 25.4) for n in range(1, 31))
+
+
+def stepped_leaves() -> tuple[int, ...]:
+    """The go and not-go steps of stepped leaves, 0.05 apart from 0.05 to 0.80 mm."""
+    return tuple(range(50, 801, 50))
+
+
+BOXES = {
+    "metric": metric_leaves,
+    "thou": thou_leaves,
+    "mixed": lambda: tuple(sorted({*metric_leaves(), *thou_leaves()})),
+    "stepped": stepped_leaves,
+}
+
+
+def deal_setup(
+    engine: Engine,
+    seed: int,
+    faults: Iterable[Fault] = (),
+    *,
+    box: str = "metric",
+    level: Level = "alone",
+    stack_help: bool = False,
+) -> Setup:
+    """A practice engine from a seed; the same seed deals the same engine.
+
+    Valves without a fault stand within their spec. Raises SetupError for a fault that this
+    engine cannot have, or a box that is not known.
+    """
+    planted = tuple(faults)
+    for fault in planted:
+        _check_fault(engine, fault)
+    if box not in BOXES:
+        raise SetupError(f"the box “{box}” is not known; give one of {', '.join(BOXES)}")
+    chance = random.Random(f"setup {seed}")  # noqa: S311 (dealt to be dealt again)
+    hidden = tuple(_deal_valve(engine, valve, planted, chance) for valve in engine.valves)
+    return Setup(engine, seed, planted, hidden, BOXES[box](), level, stack_help)
+
+
+def _check_fault(engine: Engine, fault: Fault) -> None:
+    if fault.kind not in ON_A_VALVE:
+        if fault.valve is not None:
+            raise SetupError(f"{fault.kind} concerns the whole engine; give it no valve")
+        return
+    valve = engine.valve.get(fault.valve or 0)
+    if valve is None:
+        raise SetupError(f"{fault.kind} needs a valve of this engine; it has none {fault.valve}")
+    adjuster = engine.adjusters.get(valve.role)
+    if fault.kind in ON_A_SCREW and not isinstance(adjuster, ScrewAdjuster):
+        raise SetupError(f"{fault.kind}: valve {valve.number} has no adjusting screw")
+    if fault.kind is FaultKind.BENT_PUSH_ROD and (
+        isinstance(adjuster, ScrewAdjuster) and adjuster.screw_at != "pushrod"
+    ):
+        raise SetupError(f"{fault.kind}: valve {valve.number} has no push rod")
+    if fault.kind is FaultKind.WORN_STAMP and not isinstance(adjuster, ShimAdjuster):
+        raise SetupError(f"{fault.kind}: valve {valve.number} has no shim")
+    if isinstance(adjuster, HydraulicAdjuster):
+        raise SetupError(f"{fault.kind}: valve {valve.number} adjusts itself (hydraulic)")
+
+
+def _deal_valve(
+    engine: Engine, valve: Valve, faults: tuple[Fault, ...], chance: random.Random
+) -> Hidden:
+    own = {fault.kind for fault in faults if fault.valve == valve.number}
+    spec = engine.clearance[valve.role]
+    low, high = float(spec.low_mm), float(spec.high_mm)
+    clearance = chance.uniform(low, high)
+    creep = chance.uniform(*CREEP_MM) * chance.choice((-1, 1))
+    thread = chance.uniform(*THREAD_MM)
+    stray = chance.uniform(0.04, 0.14) * chance.choice((-1, 1))
+    receded = chance.uniform(*RECEDED_MM)
+    hollow = chance.uniform(*HOLLOW_MM)
+    if FaultKind.WRONG_SETTING in own:
+        clearance = high + stray if stray > 0 or low + stray < 0 else low + stray
+        clearance = clearance if clearance > high or clearance < low else high + abs(stray)
+    if FaultKind.RECEDING in own:
+        clearance = max(0.0, low - receded)
+    return Hidden(
+        clearance_mm=clearance,
+        creep_mm=creep,
+        thread_mm=thread + (BENT_ROD_THREAD_MM if FaultKind.BENT_PUSH_ROD in own else 0.0),
+        hollow_mm=hollow if FaultKind.WORN_PAD in own else 0.0,
+        seized=FaultKind.SEIZED_NUT in own,
+        shim_um=_deal_shim_um(engine, valve, chance),
+        stamp_worn=FaultKind.WORN_STAMP in own,
+    )
+
+
+def _deal_shim_um(engine: Engine, valve: Valve, chance: random.Random) -> int | None:
+    """A size from the middle half of what is made, so that a change has room both ways."""
+    adjuster = engine.adjusters.get(valve.role)
+    place = chance.random()
+    if not isinstance(adjuster, ShimAdjuster):
+        return None
+    sizes = sizes_of(adjuster).all()
+    return int(sizes[int(len(sizes) * (0.25 + place / 2))] * UM_PER_MM)

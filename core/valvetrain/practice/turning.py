@@ -1,0 +1,194 @@
+"""Turning and looking: the crank, the slack, and what rockers, marks and lobes show."""
+
+from valvetrain.angles import CYCLE_DEG, TURN_DEG, stroke_at
+from valvetrain.engine import Role
+from valvetrain.heel import ValveState, valve_margin_deg
+from valvetrain.practice.actions import Look, Push, Turn, Wiggle
+from valvetrain.practice.measuring import lift_mm, need_cams, raw_gap_mm, seat_of
+from valvetrain.practice.observation import Observation, RefusedActionError, scatter
+from valvetrain.practice.setup import HALF_TOOTH_DEG, Setup
+from valvetrain.practice.state import Seat, State
+from valvetrain.signs import signs_of
+
+ROCK_DEG = 12.0
+SEEN_DEG = 25.0
+"""A mark is in sight of the pointer this far from it."""
+MOVES_MM = 0.05
+PLAY_MM = 0.03
+CLEAR_PLAY_MM = 0.6
+
+
+def apply_turn(setup: Setup, state: State, action: Turn) -> tuple[State, Observation]:
+    if state.crank_locked:
+        raise RefusedActionError("The crank is locked: take the pin out before you turn it.")
+    if not state.tool_on:
+        raise RefusedActionError("The turning tool is off the crank.")
+    slack_deg = setup.engine.turning.backlash_deg
+    after = state._replace(
+        crank_deg=round((state.crank_deg + action.by_deg) % CYCLE_DEG, 4) % CYCLE_DEG,
+        lag_deg=min(slack_deg, max(0.0, state.lag_deg - action.by_deg)),
+        turned_deg=state.turned_deg + abs(action.by_deg),
+        seats=_off_detent(setup, state),
+    )
+    way = "on" if action.by_deg >= 0 else "back"
+    at = _mark_at(setup, after, 2.0)
+    says = f"Turned {abs(action.by_deg):g}° {way}" + (
+        f": mark {at} is at the pointer." if at else "."
+    )
+    return after, Observation(says, {"turned_deg": action.by_deg, "mark": at})
+
+
+def _off_detent(setup: Setup, state: State) -> tuple[Seat, ...]:
+    if Role.BRAKE not in setup.engine.roles:
+        return state.seats
+    return tuple(seat._replace(detent=False) if seat.detent else seat for seat in state.seats)
+
+
+def apply_rock(setup: Setup, state: State) -> tuple[State, Observation]:
+    """Which rockers move when the crank is rocked; the crank comes back to its place."""
+    if state.crank_locked or not state.tool_on or state.cams_out:
+        raise RefusedActionError("The crank cannot be rocked: it is locked, or the cams are out.")
+    moves: dict[tuple[int, Role], tuple[bool, bool]] = {}
+    for valve in setup.engine.valves:
+        place = (valve.cylinder, valve.role)
+        if place not in moves:
+            cycle_deg = setup.engine.cycle_deg(valve.cylinder, state.cam_deg)
+            lift_at_mm = setup.lobes[valve.role].lift_at_mm
+            opened_mm = lift_at_mm(cycle_deg) + MOVES_MM
+            moves[place] = (
+                lift_at_mm(cycle_deg + ROCK_DEG) > opened_mm,
+                lift_at_mm(cycle_deg - ROCK_DEG) > opened_mm,
+            )
+    opens_on = [v.number for v in setup.engine.valves if moves[v.cylinder, v.role][0]]
+    opens_back = [v.number for v in setup.engine.valves if moves[v.cylinder, v.role][1]]
+    says = f"Rocked on, {_listed(opens_on)} pressed down; rocked back, {_listed(opens_back)}."
+    return state, Observation(says, {"opens_on": opens_on, "opens_back": opens_back})
+
+
+def apply_wiggle(setup: Setup, state: State, action: Wiggle) -> tuple[State, Observation]:
+    need_cams(setup, state, action.valve)
+    gap = raw_gap_mm(setup, state, action.valve) + scatter(setup, state, 0.005)
+    if gap > CLEAR_PLAY_MM:
+        play, says = "loose", "rattles: far more play than a gap should have"
+    elif gap > PLAY_MM:
+        play, says = "loose", "is loose"
+    elif gap > 0:
+        play, says = "little", "has hardly any play"
+    else:
+        play, says = "none", "has no play: it is held tight"
+    return state, Observation(f"Rocker {action.valve} {says}.", {"play": play})
+
+
+def apply_push(setup: Setup, state: State, action: Push) -> tuple[State, Observation]:
+    seat = seat_of(setup, state, action.valve)
+    if setup.engine.valve[action.valve].role is not Role.BRAKE:
+        raise RefusedActionError(f"Valve {action.valve} has no brake rocker to push back.")
+    place = setup.place[action.valve]
+    seats = (*state.seats[:place], seat._replace(detent=True), *state.seats[place + 1 :])
+    return state._replace(seats=seats), Observation(
+        f"Brake rocker {action.valve} is pushed back to its detent."
+    )
+
+
+def apply_look(setup: Setup, state: State, action: Look) -> tuple[State, Observation]:
+    looks = {
+        "marks": _look_marks,
+        "rotor": _look_rotor,
+        "lobes": _look_lobes,
+        "threads": _look_threads,
+        "engine": _look_engine,
+    }
+    return state, looks[action.at](setup, state)
+
+
+def _look_marks(setup: Setup, state: State) -> Observation:
+    said = []
+    for mark in setup.engine.marks:
+        if mark.on == "crank":
+            past = _turned_past_deg(state.crank_deg, mark.deg, TURN_DEG)
+            if abs(past) <= SEEN_DEG:
+                said.append(f"crank mark {mark.label} {_past_words(past)}")
+        elif not state.cams_out:
+            past = _turned_past_deg(state.cam_deg, mark.deg, CYCLE_DEG)
+            if abs(past) <= SEEN_DEG + HALF_TOOTH_DEG:
+                said.append(f"cam mark {mark.label} {_past_words(past)}")
+    return Observation(("; ".join(said) or "No mark is near the pointer").capitalize() + ".")
+
+
+def _past_words(past_deg: float) -> str:
+    if abs(past_deg) < 1:
+        return "at its pointer"
+    return f"{abs(past_deg):.0f}° {'past' if past_deg > 0 else 'before'} its pointer"
+
+
+def _turned_past_deg(at_deg: float, mark_deg: float, period_deg: float) -> float:
+    return (at_deg - mark_deg + period_deg / 2) % period_deg - period_deg / 2
+
+
+def _mark_at(setup: Setup, state: State, within_deg: float) -> str | None:
+    """The crank mark at the pointer. Its label only: whether it is the right one is not said."""
+    near = [
+        (abs(_turned_past_deg(state.crank_deg, mark.deg, TURN_DEG)), mark.label)
+        for mark in setup.engine.marks
+        if mark.on == "crank"
+    ]
+    best = min(near, default=None)
+    return best[1] if best is not None and best[0] <= within_deg else None
+
+
+def _look_rotor(setup: Setup, state: State) -> Observation:
+    """The rotor turns with the cam and points at the lead of the cylinder that fires nearest."""
+    if state.cams_out:
+        raise RefusedActionError("The cams are out: the rotor tells nothing.")
+    away = {
+        cylinder: abs(_turned_past_deg(state.cam_deg, fire_deg, CYCLE_DEG))
+        for cylinder, fire_deg in setup.engine.fire_deg.items()
+    }
+    nearest = min(away, key=lambda cylinder: away[cylinder])
+    return Observation(f"The rotor points towards lead {nearest}.", {"cylinder": nearest})
+
+
+def _look_lobes(setup: Setup, state: State) -> Observation:
+    if state.cams_out:
+        raise RefusedActionError("The cams are out.")
+    said = []
+    for cylinder in sorted(setup.engine.firing_order):
+        states = {
+            valve.role: _seen_state(setup, state, valve.number)
+            for valve in setup.engine.valves_of(cylinder)
+        }
+        stroke = stroke_at(setup.engine.cycle_deg(cylinder, state.crank_deg))
+        said.append(f"cylinder {cylinder}: {signs_of(stroke, states).lobes}")
+    return Observation("; ".join(said).capitalize() + ".")
+
+
+def _seen_state(setup: Setup, state: State, number: int) -> ValveState:
+    valve = setup.engine.valve[number]
+    if valve_margin_deg(setup.engine, valve, state.cam_deg) >= 0:
+        return ValveState.HEEL
+    nominal = setup.lobes[valve.role].clearance_mm
+    return ValveState.OPEN if lift_mm(setup, state, number) > nominal else ValveState.RAMP
+
+
+def _look_threads(setup: Setup, state: State) -> Observation:
+    shown = []
+    for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, state.seats, strict=True):
+        if hidden.shim_um is None:
+            pitch = getattr(setup.engine.adjusters.get(valve.role), "pitch_mm", 1.0)
+            above_mm = hidden.thread_mm - seat.screw_deg / 360 * pitch
+            shown.append(f"{valve.number}: {above_mm:.0f} mm")
+    if not shown:
+        raise RefusedActionError("This engine has shims; there are no threads to look at.")
+    return Observation("Thread showing above each nut: " + ", ".join(shown) + ".")
+
+
+def _look_engine(setup: Setup, state: State) -> Observation:
+    if setup.warm:
+        return Observation("The head is warm to the hand: this engine was run not long ago.")
+    return Observation("The head is cold to the hand.")
+
+
+def _listed(valves: list[int]) -> str:
+    if not valves:
+        return "none is"
+    return f"{', '.join(map(str, valves))} {'are' if len(valves) > 1 else 'is'}"
