@@ -8,6 +8,7 @@ from edrix.classes.api import router as classes
 from edrix.drills.api import router as drills
 from edrix.edge import new_api
 from edrix.engines.api import router as engines
+from edrix.practice.api import router as practice
 from edrix.problems import install_handlers
 from edrix.qr import router as qr
 from edrix.safety.api import router as safety
@@ -16,7 +17,7 @@ from edrix.stands.api import router as stands
 
 api = new_api()
 install_handlers(api)
-for router in (accounts, engines, classes, stands, drills, safety, sheets, qr):
+for router in (accounts, engines, classes, stands, drills, safety, practice, sheets, qr):
     api.add_router("", router)
 
 

@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "edrix.stands",
     "edrix.drills",
     "edrix.safety",
+    "edrix.practice",
     "edrix.sheets",
     "edrix.demo",
 ]

@@ -11,6 +11,8 @@ from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
+from edrix.practice import services as practice
+from edrix.practice.models import PracticeEngine
 from edrix.safety import services as safety
 from edrix.sheets import services as sheets
 from edrix.sheets.models import Sheet
@@ -32,6 +34,7 @@ KEY_MM = {
     8: "0.3529",
 }
 """Four odd decimals, so that a leak of any of them can be searched for as text."""
+SCREW = {"kind": "screw", "pitch_mm": 1.0, "screw_at": "pushrod", "rocker_ratio": 1.45}
 STOPS = dict.fromkeys((1, 2, 3, 5), 0.0) | dict.fromkeys((4, 6, 7, 8), 360.0)
 
 
@@ -63,13 +66,16 @@ class School:
     stand: Stand
     sheet: Sheet
     engine_id: int
+    practice: PracticeEngine
+    run_id: int
+    """Ines's open run on the practice engine of class A."""
 
 
 @pytest.fixture
 def school(db: None) -> School:
     tove = accounts.make_person("Tove", "tove", PASSCODE, may_teach=True)
     rolf = accounts.make_person("Rolf", "rolf", PASSCODE, may_teach=True)
-    version, _ = engines.add_engine(tove, engine_document([1, 3, 4, 2]))
+    version, _ = engines.add_engine(tove, engine_document([1, 3, 4, 2], adjuster=SCREW))
     class_a = classes.create_class(tove, "Class A").teaching_class_id
     class_b = classes.create_class(rolf, "Class B").teaching_class_id
     students = classes.add_students(tove, class_a, "Ines Falkner\nBo Hallgrim")
@@ -83,7 +89,25 @@ def school(db: None) -> School:
     new = sheets.NewSheet(stand.id, "First measuring", "two-stop", "0.03", "mm")
     sheet = sheets.set_sheet(tove, class_a, new)
     ines, bo = (User.objects.get(id=student.id) for student in students)
-    return School(tove, rolf, ines, bo, class_a, class_b, stand, sheet, version.engine_id)
+    engine_id = version.engine_id
+    made = practice.create(tove, class_a, new_practice(engine_id))
+    run = practice.open_run(ines, made.id)
+    return School(tove, rolf, ines, bo, class_a, class_b, stand, sheet, engine_id, made, run.id)
+
+
+def new_practice(engine_id: int, **fields: Any) -> practice.NewPractice:
+    """Valve 1 wrongly set, valve 3 with a worn pad, and all else as it should be."""
+    usual = {
+        "engine_id": engine_id,
+        "title": "First run",
+        "faults": [("wrong-setting", 1), ("worn-pad", 3)],
+        "level": "alone",
+        "box": "metric",
+        "stack_help": False,
+        "same_for_all": True,
+        "minutes": None,
+    }
+    return practice.NewPractice(**{**usual, **fields})
 
 
 def tick_the_lists(school: School, user: User) -> None:

@@ -110,6 +110,54 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 201, 404, 201, 201, 404),
     ),
     (
+        "see what a class practises on",
+        ("GET", lambda s: f"/api/classes/{s.class_a}/practice", nothing),
+        (401, 200, 404, 200, 200, 404),
+    ),
+    (
+        "set a practice engine",
+        (
+            "POST",
+            lambda s: f"/api/classes/{s.class_a}/practice",
+            lambda s: {"engine_id": s.engine_id, "title": "Another"},
+        ),
+        (401, 201, 404, 403, 403, 404),
+    ),
+    (
+        "see everybody's runs",
+        ("GET", lambda s: f"/api/practice/{s.practice.id}/runs", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "open a run",
+        ("POST", lambda s: f"/api/practice/{s.practice.id}/runs", nothing),
+        (401, 403, 404, 200, 200, 404),
+    ),
+    (
+        "read a run",
+        ("GET", lambda s: f"/api/runs/{s.run_id}", nothing),
+        (401, 404, 404, 200, 404, 404),
+    ),
+    (
+        "act in a run",
+        (
+            "POST",
+            lambda s: f"/api/runs/{s.run_id}/actions",
+            lambda _: {"key": "table-0002", "step": 0, "action": {"do": "rock"}},
+        ),
+        (401, 404, 404, 200, 404, 404),
+    ),
+    (
+        "be told the next leaf where nobody tells it",
+        ("GET", lambda s: f"/api/runs/{s.run_id}/advice?valve=1", nothing),
+        (401, 404, 404, 403, 404, 404),
+    ),
+    (
+        "read the debrief of a run that goes on",
+        ("GET", lambda s: f"/api/runs/{s.run_id}/debrief", nothing),
+        (401, 200, 404, 409, 404, 404),
+    ),
+    (
         "make a class",
         ("POST", fixed("/api/classes"), lambda _: {"name": "New"}),
         (401, 201, 201, 403, 403, 403),
@@ -198,6 +246,7 @@ OUR_TABLES = (
     "sheets_",
     "drills_",
     "safety_",
+    "practice_",
 )
 
 
@@ -264,6 +313,8 @@ def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
         "drill_id": drills.start(school.ines, school.engine_id, None, "alone").id,
         "number": 1,
         "opening_id": 1,
+        "practice_id": school.practice.id,
+        "run_id": school.run_id,
     }
     gaps = [str(gap) for gap in stands.key_gaps_mm(school.sheet.key_id).values()]
     assert set(gaps) == set(KEY_MM.values())

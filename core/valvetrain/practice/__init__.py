@@ -20,6 +20,7 @@ from valvetrain.practice.setup import (
     deal_setup,
 )
 from valvetrain.practice.state import Seat, State, dump_state, first_state, load_state
+from valvetrain.practice.view import SeenValve, View, view
 
 __all__ = [
     "BOXES",
@@ -34,11 +35,13 @@ __all__ = [
     "Observation",
     "RefusedActionError",
     "Seat",
+    "SeenValve",
     "Setup",
     "SetupError",
     "Start",
     "State",
     "ValveTruth",
+    "View",
     "advise",
     "apply",
     "asks",
@@ -51,5 +54,6 @@ __all__ = [
     "margin_now_deg",
     "read_action",
     "replay",
+    "view",
     "write_action",
 ]

@@ -224,3 +224,50 @@ export const handInQuery = (handInId: number) =>
     queryFn: () =>
       unwrap(api.GET("/api/hand-ins/{hand_in_id}", { params: { path: { hand_in_id: handInId } } })),
   });
+
+export const practiceQuery = (classId: number) =>
+  queryOptions({
+    queryKey: ["classes", classId, "practice"],
+    queryFn: () => unwrap(api.GET("/api/classes/{class_id}/practice", inClass(classId))),
+  });
+
+export const practiceRunsQuery = (practiceId: number) =>
+  queryOptions({
+    queryKey: ["practice", practiceId, "runs"],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/practice/{practice_id}/runs", {
+          params: { path: { practice_id: practiceId } },
+        }),
+      ),
+    refetchInterval: 5000,
+  });
+
+const ofRun = (runId: number) => ({ params: { path: { run_id: runId } } });
+
+export const runQuery = (runId: number) =>
+  queryOptions({
+    queryKey: ["runs", runId],
+    queryFn: () => unwrap(api.GET("/api/runs/{run_id}", ofRun(runId))),
+    // What is being done must not be replaced under the student's hands.
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+
+export const debriefQuery = (runId: number) =>
+  queryOptions({
+    queryKey: ["runs", runId, "debrief"],
+    queryFn: () => unwrap(api.GET("/api/runs/{run_id}/debrief", ofRun(runId))),
+  });
+
+export const adviceQuery = (runId: number, valve: number, step: number) =>
+  queryOptions({
+    queryKey: ["runs", runId, "advice", valve, step],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/runs/{run_id}/advice", {
+          params: { path: { run_id: runId }, query: { valve } },
+        }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+  });

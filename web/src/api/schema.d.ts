@@ -575,6 +575,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Practice
+         * @description What a class practises on, with the asking person's own runs.
+         */
+        get: operations["listPractice"];
+        put?: never;
+        /**
+         * Create Practice
+         * @description Sets a practice engine for a class.
+         */
+        post: operations["createPractice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Practice Runs
+         * @description Every run on a practice engine, for instructors.
+         */
+        get: operations["practiceRuns"];
+        put?: never;
+        /**
+         * Open Run
+         * @description The student's open run, or a new one.
+         */
+        post: operations["openRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run
+         * @description Where the student's own run stands, with everything done so far.
+         */
+        get: operations["getRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/actions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Act
+         * @description One action at the engine: an observation, or a question that nothing follows from yet.
+         */
+        post: operations["act"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Advice
+         * @description The next leaf and what it would prove, at the level that shows it.
+         */
+        get: operations["advice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Debrief
+         * @description The whole run told back, with what was hidden: after its end, or for instructors.
+         */
+        get: operations["getDebrief"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/work": {
         parameters: {
             query?: never;
@@ -1527,6 +1655,339 @@ export interface components {
         ClosingIn: {
             /** Ticked */
             ticked: string[];
+        };
+        /** OwnRunOut */
+        OwnRunOut: {
+            /** Id */
+            id: number;
+            /** Attempt */
+            attempt: number;
+            /** Step */
+            step: number;
+            /** Ended At */
+            ended_at: string | null;
+            /** Outcome */
+            outcome: string;
+        };
+        /**
+         * PracticeOut
+         * @description own_runs are the asking person's; fault_count is null for students.
+         */
+        PracticeOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Engine Id */
+            engine_id: number;
+            /** Engine Version */
+            engine_version: number;
+            /** Engine Name */
+            engine_name: string;
+            /** Level */
+            level: string;
+            /** Box */
+            box: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Run Count */
+            run_count: number | null;
+            /** Fault Count */
+            fault_count: number | null;
+            /** Own Runs */
+            own_runs: components["schemas"]["OwnRunOut"][];
+        };
+        /** FaultIn */
+        FaultIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wrong-setting" | "bent-push-rod" | "worn-stamp" | "seized-nut" | "receding-valve" | "worn-pad" | "half-tooth" | "warm-engine";
+            /** Valve */
+            valve?: number | null;
+        };
+        /** PracticeIn */
+        PracticeIn: {
+            /** Engine Id */
+            engine_id: number;
+            /** Title */
+            title: string;
+            /** Faults */
+            faults?: components["schemas"]["FaultIn"][];
+            /**
+             * Level
+             * @default alone
+             * @enum {string}
+             */
+            level: "shown" | "prompted" | "alone" | "test";
+            /**
+             * Box
+             * @default metric
+             * @enum {string}
+             */
+            box: "metric" | "thou" | "mixed" | "stepped";
+            /**
+             * Stack Help
+             * @default false
+             */
+            stack_help: boolean;
+            /**
+             * Same For All
+             * @default true
+             */
+            same_for_all: boolean;
+            /** Minutes */
+            minutes?: number | null;
+        };
+        /** RunRowOut */
+        RunRowOut: {
+            /** Id */
+            id: number;
+            /** Student */
+            student: string;
+            /** Attempt */
+            attempt: number;
+            /** Step */
+            step: number;
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Outcome */
+            outcome: string;
+        };
+        /**
+         * AdjusterOut
+         * @description What the plate says of a role's adjuster; nulls where it says nothing.
+         */
+        AdjusterOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "screw" | "shim" | "hydraulic";
+            /** Pitch Mm */
+            pitch_mm?: number | null;
+            /** Locknut Torque Nm */
+            locknut_torque_nm?: number | null;
+        };
+        /** NoteOut */
+        NoteOut: {
+            /** Valve */
+            valve: number;
+            /** Column */
+            column: string;
+            /** Text */
+            text: string;
+        };
+        /** RunOut */
+        RunOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Engine Id */
+            engine_id: number;
+            /** Engine Version */
+            engine_version: number;
+            /** Level */
+            level: string;
+            /** Leaves Um */
+            leaves_um: number[];
+            /** Stack Help */
+            stack_help: boolean;
+            /** Adjusters */
+            adjusters: {
+                [key: string]: components["schemas"]["AdjusterOut"];
+            };
+            /** Until */
+            until: string | null;
+            view: components["schemas"]["ViewOut"];
+            /** Events */
+            events: components["schemas"]["StepOut"][];
+        };
+        /** SeenValveOut */
+        SeenValveOut: {
+            /** Valve */
+            valve: number;
+            /** Down Mm */
+            down_mm: number;
+            /** Nut Tight */
+            nut_tight: boolean | null;
+            /** Shim Out */
+            shim_out: boolean;
+            /** Shim Aside */
+            shim_aside: boolean;
+            /** Done */
+            done: boolean;
+        };
+        /** StepOut */
+        StepOut: {
+            /** Step */
+            step: number;
+            /** Action */
+            action: {
+                [key: string]: unknown;
+            };
+            /** Says */
+            says: string;
+            /** Facts */
+            facts: {
+                [key: string]: unknown;
+            };
+        };
+        /** ViewOut */
+        ViewOut: {
+            /** Step */
+            step: number;
+            /** Crank Turn Deg */
+            crank_turn_deg: number;
+            /** Valves */
+            valves: components["schemas"]["SeenValveOut"][];
+            /** Notes */
+            notes: components["schemas"]["NoteOut"][];
+            /** Box Um */
+            box_um: number[];
+            /** Cams Out */
+            cams_out: boolean;
+            /** Crank Locked */
+            crank_locked: boolean;
+            /** Tool On */
+            tool_on: boolean;
+            /** Tools Counted */
+            tools_counted: boolean;
+            /** Closed */
+            closed: boolean;
+            /** Started */
+            started: boolean;
+        };
+        /** ActedOut */
+        ActedOut: {
+            /** Step */
+            step: number;
+            /** Asks */
+            asks: string | null;
+            /** Says */
+            says: string;
+            /** Facts */
+            facts: {
+                [key: string]: unknown;
+            };
+            view: components["schemas"]["ViewOut"];
+        };
+        /**
+         * ActionIn
+         * @description step is where the client believes the run to stand; key is its own and new each time.
+         */
+        ActionIn: {
+            /** Key */
+            key: string;
+            /** Step */
+            step: number;
+            /** Action */
+            action: {
+                [key: string]: unknown;
+            };
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /** AdviceOut */
+        AdviceOut: {
+            /** Leaves Mm */
+            leaves_mm: number[] | null;
+            /** Verdict */
+            verdict: string;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number | null;
+            /** Says */
+            says: string;
+        };
+        /** ConsequenceOut */
+        ConsequenceOut: {
+            /** Start */
+            start: string;
+            /** Says */
+            says: string;
+            /** Valve */
+            valve: number | null;
+        };
+        /** DebriefOut */
+        DebriefOut: {
+            run: components["schemas"]["RunRowOut"];
+            /** Title */
+            title: string;
+            /** Engine Id */
+            engine_id: number;
+            /** Engine Version */
+            engine_version: number;
+            /** Headline */
+            headline: string;
+            /** Outcome */
+            outcome: string;
+            /** Consequences */
+            consequences: components["schemas"]["ConsequenceOut"][];
+            /** Later */
+            later: string[];
+            /** Moments */
+            moments: components["schemas"]["MomentOut"][];
+            /** Valves */
+            valves: components["schemas"]["TruthOut"][];
+            /** Faults */
+            faults: components["schemas"]["PlantedOut"][];
+            /** Turned Deg */
+            turned_deg: number;
+        };
+        /** MomentOut */
+        MomentOut: {
+            /** Step */
+            step: number;
+            /** Crank Deg */
+            crank_deg: number;
+            /** Action */
+            action: string;
+            /** Valve */
+            valve: number | null;
+            /** Says */
+            says: string;
+            /** Wrong */
+            wrong: string | null;
+            /** Cost */
+            cost: string | null;
+        };
+        /** PlantedOut */
+        PlantedOut: {
+            /** Kind */
+            kind: string;
+            /** Valve */
+            valve: number | null;
+        };
+        /** TruthOut */
+        TruthOut: {
+            /** Valve */
+            valve: number;
+            /** Found Mm */
+            found_mm: number;
+            /** Left Mm */
+            left_mm: number | null;
+            /** First */
+            first: string | null;
+            /** Second */
+            second: string | null;
+            /** After */
+            after: string | null;
+            /** Within */
+            within: boolean;
+            /** Nut Moves Mm */
+            nut_moves_mm: number | null;
         };
         /**
          * WorkRow
@@ -3366,6 +3827,480 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    createPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    practiceRuns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunRowOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnRunOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    act: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActedOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    advice: {
+        parameters: {
+            query: {
+                valve: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdviceOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getDebrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DebriefOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

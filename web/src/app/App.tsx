@@ -20,6 +20,8 @@ const ClassPage = lazy(() => import("../classes/ClassPage"));
 const BoardPage = lazy(() => import("../marking/BoardPage"));
 const HandInPage = lazy(() => import("../marking/HandInPage"));
 const WorkPage = lazy(() => import("../sheets/WorkPage"));
+const PracticePage = lazy(() => import("../practice/PracticePage"));
+const DebriefPage = lazy(() => import("../practice/DebriefPage"));
 const SheetPage = lazy(() => import("../sheets/SheetPage"));
 
 export function App() {
@@ -56,6 +58,8 @@ function Places({ person }: { person: Person }) {
       <Route path="/hand-in/:handInId" element={<HandInPage />} />
       <Route path="/work" element={<WorkPage />} />
       <Route path="/sheet/:sheetId" element={<SheetPage />} />
+      <Route path="/practice/:runId" element={<PracticePage />} />
+      <Route path="/debrief/:runId" element={<DebriefPage />} />
       <Route path="*" element={<Navigate to="/" replace />} />
     </Routes>
   );

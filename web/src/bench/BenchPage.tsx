@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { cycleQuery } from "../api/queries";
 import { Choice } from "../app/Choice";
+import { KeySheet } from "../app/KeySheet";
 import { PlateFacts } from "../app/PlateFacts";
 import { useUnit } from "../app/session";
 import { useShopRoom } from "../app/useShopRoom";
@@ -11,7 +12,6 @@ import { counted, layoutWord } from "../app/words";
 import { ClearanceView } from "./ClearanceView";
 import { CrankWheel } from "./CrankWheel";
 import { Crank } from "./crank";
-import { KeySheet } from "./KeySheet";
 import type { Table } from "./lookup";
 import { NameStroke } from "./NameStroke";
 import { OverlapView } from "./OverlapView";
@@ -20,7 +20,7 @@ import { RockerRow } from "./RockerRow";
 import { RouteStrip } from "./RouteStrip";
 import { TurnBar } from "./TurnBar";
 import { rock } from "./turning";
-import { type Switches, useTurningKeys } from "./useTurningKeys";
+import { KEYS, type Switches, useTurningKeys } from "./useTurningKeys";
 import { Verdict } from "./Verdict";
 import "./bench.css";
 
@@ -156,7 +156,12 @@ export default function BenchPage() {
           onStops={setStops}
         />
       )}
-      <KeySheet open={keysShown} onClose={() => setKeysShown(false)} />
+      <KeySheet
+        open={keysShown}
+        title="Turning by keys"
+        keys={KEYS}
+        onClose={() => setKeysShown(false)}
+      />
     </div>
   );
 }

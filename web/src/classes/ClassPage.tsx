@@ -1,4 +1,4 @@
-/** One class: its students, its stands with their keys, its reading sheets, its drills. */
+/** One class: its students, its stands with their keys, its reading sheets, practice engines and drills. */
 import { useSuspenseQuery } from "@tanstack/react-query";
 import { Suspense, useEffect } from "react";
 import { Link, Navigate, NavLink, useParams } from "react-router";
@@ -6,6 +6,7 @@ import { classQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { Toolkit } from "../app/Toolkit";
 import { DrillsTab } from "./DrillsTab";
+import { PracticeTab } from "./PracticeTab";
 import { SheetsTab } from "./SheetsTab";
 import { StandsTab } from "./StandsTab";
 import { StudentsTab } from "./StudentsTab";
@@ -15,6 +16,7 @@ const PLACES = [
   ["students", "Students"],
   ["stands", "Stands and keys"],
   ["sheets", "Reading sheets"],
+  ["practice", "Practice engines"],
   ["drills", "Drills"],
 ] as const;
 
@@ -50,6 +52,7 @@ export default function ClassPage() {
           {tab === "students" && <StudentsTab classId={id} students={found.students} />}
           {tab === "stands" && <StandsTab classId={id} />}
           {tab === "sheets" && <SheetsTab classId={id} />}
+          {tab === "practice" && <PracticeTab classId={id} />}
           {tab === "drills" && <DrillsTab classId={id} />}
         </Suspense>
       </div>

@@ -4,6 +4,7 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 import { workQuery } from "../api/queries";
 import { Empty } from "../app/feedback";
+import { PracticeList } from "./PracticeList";
 import "./sheets.css";
 
 export default function WorkPage() {
@@ -44,6 +45,7 @@ export default function WorkPage() {
           </li>
         ))}
       </ul>
+      <PracticeList />
     </div>
   );
 }

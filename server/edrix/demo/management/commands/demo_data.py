@@ -16,6 +16,7 @@ from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
+from edrix.practice import services as practice
 from edrix.safety import services as safety
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
@@ -36,6 +37,30 @@ STUDENTS = (
 )
 KEY_MM = ("0.34", "0.25", "0.19", "0.36", "0.42", "0.26", "0.25", "0.35")
 """Stand 3 as its instructor left it: valve 3 tight, valve 5 loose, the rest within."""
+
+PRACTICE: tuple[tuple[str, str, str, tuple[tuple[str, int | None], ...]], ...] = (
+    ("Test run: the pump", "01-p4-fire-pump", "test", (("wrong-setting", 2), ("worn-pad", 5))),
+    (
+        "Brake rockers of the hauler",
+        "12-hauler-brake-six",
+        "prompted",
+        (("wrong-setting", 3), ("seized-nut", 5)),
+    ),
+    ("Under the cams of the sled", "05-sled-twin-270", "prompted", (("wrong-setting", 2),)),
+    (
+        "Shims of the cable winch",
+        "09-cable-five",
+        "prompted",
+        (("wrong-setting", 4), ("worn-stamp", 4), ("receding-valve", 9)),
+    ),
+    (
+        "The pump, on your own",
+        "01-p4-fire-pump",
+        "alone",
+        (("wrong-setting", 3), ("receding-valve", 5), ("seized-nut", 6), ("bent-push-rod", 8)),
+    ),
+    ("The pump, shown", "01-p4-fire-pump", "shown", (("wrong-setting", 3),)),
+)
 
 
 class Command(BaseCommand):
@@ -99,8 +124,25 @@ def fill() -> list[dict[str, str]]:
         engine_id=pump.engine_id,
         stand_id=stand.id,
     )
+    _practice_on(tove, spring.id, {path: version.engine_id for path, version in shelved.items()})
     instructor("Rolf Amberg", "rolf")
     return people
+
+
+def _practice_on(tove: User, class_id: int, engine_ids: dict[str, int]) -> None:
+    """One practice engine for each kind of adjuster and each level of coaching."""
+    for title, stem, level, faults in PRACTICE:
+        new = practice.NewPractice(
+            engine_id=engine_ids[stem],
+            title=title,
+            faults=list(faults),
+            level=level,
+            box="metric",
+            stack_help=True,
+            same_for_all=True,
+            minutes=20 if level == "test" else None,
+        )
+        practice.create(tove, class_id, new)
 
 
 def _hand_in_some(sheet_id: int, student_ids: list[int], *, engine_id: int, stand_id: int) -> None:

@@ -1,0 +1,70 @@
+"""What can be seen of a practice engine without touching it. Nothing hidden is in it."""
+
+from typing import NamedTuple
+
+from valvetrain.angles import TURN_DEG
+from valvetrain.engine import ScrewAdjuster
+from valvetrain.practice.measuring import lift_mm
+from valvetrain.practice.setup import Setup
+from valvetrain.practice.state import Note, State
+
+SEEN_STEP_MM = 0.1
+"""How finely the eye tells how far a rocker is down; the ramp is hardly seen."""
+
+
+class SeenValve(NamedTuple):
+    valve: int
+    down_mm: float
+    """How far its rocker or bucket is pressed down, to the tenth of a millimetre."""
+    nut_tight: bool | None
+    """None where it has no lock nut."""
+    shim_out: bool
+    shim_aside: bool
+    done: bool
+
+
+class View(NamedTuple):
+    """crank_turn_deg tells the crank's place in its turn, not which of the two turns it is."""
+
+    step: int
+    crank_turn_deg: float
+    valves: tuple[SeenValve, ...]
+    notes: tuple[Note, ...]
+    box_um: tuple[int, ...]
+    cams_out: bool
+    crank_locked: bool
+    tool_on: bool
+    tools_counted: bool
+    closed: bool
+    started: bool
+
+
+def view(setup: Setup, state: State) -> View:
+    valves = []
+    for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, state.seats, strict=True):
+        screw = isinstance(setup.engine.adjusters.get(valve.role), ScrewAdjuster)
+        lift = 0.0 if state.cams_out else lift_mm(setup, state, valve.number)
+        down = max(0.0, lift - setup.lobes[valve.role].clearance_mm)
+        valves.append(
+            SeenValve(
+                valve=valve.number,
+                down_mm=round(round(down / SEEN_STEP_MM) * SEEN_STEP_MM, 1),
+                nut_tight=seat.nut_tight if screw else None,
+                shim_out=hidden.shim_um is not None and seat.shim_um is None,
+                shim_aside=seat.aside_um is not None,
+                done=seat.done,
+            )
+        )
+    return View(
+        step=state.step,
+        crank_turn_deg=state.crank_deg % TURN_DEG,
+        valves=tuple(valves),
+        notes=state.notes,
+        box_um=state.box_um,
+        cams_out=state.cams_out,
+        crank_locked=state.crank_locked,
+        tool_on=state.tool_on,
+        tools_counted=state.tools_counted,
+        closed=state.closed,
+        started=state.started,
+    )

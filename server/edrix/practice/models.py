@@ -1,0 +1,90 @@
+"""Practice engines that instructors set, students' runs on them, and what was done in each."""
+
+from typing import ClassVar
+
+from django.conf import settings
+from django.db import models
+
+
+class PracticeEngine(models.Model):
+    """What a class is to practise on. seed and faults never leave the server before the end."""
+
+    teaching_class = models.ForeignKey(
+        "classes.TeachingClass", models.PROTECT, related_name="practice_engines"
+    )
+    engine_version = models.ForeignKey(
+        "engines.EngineVersion", models.PROTECT, related_name="practice_engines"
+    )
+    title = models.CharField(max_length=80)
+    seed = models.PositiveBigIntegerField()
+    same_for_all = models.BooleanField(default=True)
+    """Otherwise every student is dealt another engine with the same faults."""
+    faults = models.JSONField(default=list)
+    level = models.CharField(max_length=8)
+    box = models.CharField(max_length=8)
+    stack_help = models.BooleanField(default=False)
+    minutes = models.PositiveIntegerField(null=True)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["teaching_class", "title"], name="practice_title"),
+            models.CheckConstraint(
+                condition=models.Q(level__in=["shown", "prompted", "alone", "test"]),
+                name="practice_level_known",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class PracticeRun(models.Model):
+    """One student's attempt. state is a copy of what replaying the events gives."""
+
+    practice = models.ForeignKey(PracticeEngine, models.PROTECT, related_name="runs")
+    student = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    attempt = models.PositiveIntegerField()
+    state = models.JSONField()
+    step = models.PositiveIntegerField(default=0)
+    began_at = models.DateTimeField(auto_now_add=True)
+    ended_at = models.DateTimeField(null=True)
+    outcome = models.CharField(max_length=16, blank=True)
+    """How the first start went."""
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["practice", "student", "attempt"], name="practice_run_attempt"
+            ),
+            models.UniqueConstraint(
+                fields=["practice", "student"],
+                condition=models.Q(ended_at__isnull=True),
+                name="practice_run_open_once",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"run {self.id} of {self.student_id}"
+
+
+class PracticeEvent(models.Model):
+    """One action, applied once. key is the client's own, so that a retry is known."""
+
+    run = models.ForeignKey(PracticeRun, models.PROTECT, related_name="events")
+    step = models.PositiveIntegerField()
+    key = models.CharField(max_length=40)
+    action = models.JSONField()
+    says = models.TextField()
+    facts = models.JSONField()
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["run", "step"], name="practice_event_step"),
+            models.UniqueConstraint(fields=["run", "key"], name="practice_event_key"),
+        ]
+
+    def __str__(self) -> str:
+        return f"step {self.step} of run {self.run_id}"

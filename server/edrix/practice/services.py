@@ -1,0 +1,354 @@
+"""Practising: engines that instructors set, runs, and actions that are applied exactly once.
+
+Example: Ines's tablet sends "leaf 0.25 on valve 3" as step 12 with its own key, and the answer is
+lost on the way. It sends the same again: step 12 is taken, its key is known, and she gets the
+answer that she missed. Nothing was felt twice. Whoever is at another step is told to read anew.
+"""
+
+import secrets
+from dataclasses import dataclass
+from datetime import timedelta
+from functools import lru_cache
+from typing import Any, get_args
+
+from django.db import IntegrityError, transaction
+from django.db.models import Count, QuerySet
+from django.utils import timezone
+
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.engines import services as engines
+from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
+from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
+from valvetrain.document import DocumentError
+from valvetrain.practice import (
+    Action,
+    Advice,
+    Debrief,
+    Fault,
+    FaultKind,
+    Level,
+    Observation,
+    RefusedActionError,
+    Setup,
+    SetupError,
+    State,
+    View,
+    advise,
+    apply,
+    asks,
+    deal_setup,
+    debrief,
+    dump_state,
+    first_state,
+    load_state,
+    read_action,
+    view,
+    write_action,
+)
+
+MOST_STEPS = 5000
+COACHED = ("shown", "prompted")
+
+
+@dataclass(frozen=True, slots=True)
+class NewPractice:
+    engine_id: int
+    title: str
+    faults: list[tuple[str, int | None]]
+    level: str
+    box: str
+    stack_help: bool
+    same_for_all: bool
+    minutes: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class Acted:
+    """asks is a question instead of an observation: nothing was done yet."""
+
+    step: int
+    asks: str | None
+    says: str
+    facts: dict[str, Any]
+    view: View
+
+
+def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
+    """A practice engine of the newest version of an engine, checked by dealing it once."""
+    teaching_class = classes.require_instructor(user, class_id)
+    version = engines.get_version(new.engine_id)
+    title = " ".join(new.title.split())
+    if not title:
+        raise InvalidError("It has no title.", [FieldFault("title", "give it a title")])
+    practice = PracticeEngine(
+        teaching_class=teaching_class,
+        engine_version=version,
+        title=title,
+        seed=secrets.randbits(40),
+        same_for_all=new.same_for_all,
+        faults=[[kind, valve] for kind, valve in new.faults],
+        level=_level(new.level),
+        box=new.box,
+        stack_help=new.stack_help,
+        minutes=new.minutes,
+        made_by=user,
+    )
+    try:
+        _deal(practice, practice.seed)
+    except (SetupError, ValueError) as refusal:
+        fault = FieldFault("faults", str(refusal))
+        raise InvalidError(f"This engine cannot be dealt: {refusal}.", [fault]) from None
+    try:
+        with transaction.atomic():
+            practice.save()
+    except IntegrityError:
+        raise ConflictError(
+            f"This class practises on “{title}” already; choose another title."
+        ) from None
+    return practice
+
+
+def of_class(user: User, class_id: int) -> QuerySet[PracticeEngine]:
+    """The practice engines of a class, newest first, for its members."""
+    classes.membership(user, class_id)
+    found = PracticeEngine.objects.filter(teaching_class_id=class_id)
+    return (
+        found.select_related("engine_version__engine")
+        .annotate(run_count=Count("runs"))
+        .order_by("-made_at", "-id")
+    )
+
+
+def teaches(user: User, class_id: int) -> bool:
+    return classes.membership(user, class_id).role == "instructor"
+
+
+def open_run(user: User, practice_id: int) -> PracticeRun:
+    """The student's open run, or a new one."""
+    practice = _practice(practice_id)
+    try:
+        classes.require_student(user, practice.teaching_class_id)
+    except NotFoundError:
+        raise _no_practice(practice_id) from None
+    except NotAllowedError:
+        raise NotAllowedError("Runs are for students of the class; read theirs instead.") from None
+    with transaction.atomic():
+        # Two taps at once would both find none: the second waits here for the first.
+        PracticeEngine.objects.select_for_update().get(id=practice.id)
+        runs = PracticeRun.objects.filter(practice=practice, student=user)
+        run = runs.filter(ended_at__isnull=True).first()
+        if run is None:
+            run = PracticeRun(practice=practice, student=user, attempt=runs.count() + 1, state={})
+            run.state = dump_state(first_state(setup_of(run)))
+            run.save()
+    return run
+
+
+def own_run(user: User, run_id: int) -> PracticeRun:
+    """Raises NotFoundError for anybody else's."""
+    run = _runs().filter(id=run_id, student=user).first()
+    if run is None:
+        raise _no_run(run_id)
+    return run
+
+
+def readable_run(user: User, run_id: int) -> PracticeRun:
+    """A run for its student, or for the instructors of its class."""
+    run = _runs().filter(id=run_id).first()
+    if run is None:
+        raise _no_run(run_id)
+    if run.student_id != user.id:
+        try:
+            classes.require_instructor(user, run.practice.teaching_class_id)
+        except (NotFoundError, NotAllowedError):
+            raise _no_run(run_id) from None
+    return run
+
+
+def own_runs(user: User, practice_ids: list[int]) -> QuerySet[PracticeRun]:
+    return PracticeRun.objects.filter(student=user, practice_id__in=practice_ids).order_by(
+        "-attempt"
+    )
+
+
+def runs_of(user: User, practice_id: int) -> QuerySet[PracticeRun]:
+    """Every run on a practice engine, for the instructors of its class, newest first."""
+    practice = _practice(practice_id)
+    try:
+        classes.require_instructor(user, practice.teaching_class_id)
+    except NotFoundError:
+        raise _no_practice(practice_id) from None
+    return (
+        PracticeRun.objects.filter(practice=practice)
+        .select_related("student")
+        .order_by("-began_at", "-id")
+    )
+
+
+def events_of(run: PracticeRun) -> QuerySet[PracticeEvent]:
+    return PracticeEvent.objects.filter(run=run).order_by("step")
+
+
+def view_of(run: PracticeRun) -> View:
+    return view(setup_of(run), load_state(run.state))
+
+
+def deadline(run: PracticeRun) -> Any:
+    """When a timed run ends; None where it is not timed."""
+    minutes = run.practice.minutes
+    return None if minutes is None else run.began_at + timedelta(minutes=minutes)
+
+
+@transaction.atomic
+def act(
+    user: User, run_id: int, *, key: str, step: int, document: dict[str, Any], sure: bool
+) -> Acted:
+    """Applies one action to a student's own run, once. See the example above.
+
+    Raises InvalidError for what is no action or cannot be done now (nothing changes), and
+    ConflictError where the run stands at another step.
+    """
+    run = _runs().select_for_update(of=("self",)).filter(id=run_id, student=user).first()
+    if run is None:
+        raise _no_run(run_id)
+    setup, state = setup_of(run), load_state(run.state)
+    if step != run.step:
+        return _again(run, setup, state, key)
+    action = _action(document)
+    _need_time(run)
+    _need_valve(setup, action)
+    asked = asks(setup, state, action) if setup.level in COACHED and not sure else None
+    if asked is not None:
+        return Acted(run.step, asked, "", {}, view(setup, state))
+    try:
+        after, seen = apply(setup, state, action)
+    except RefusedActionError as refusal:
+        raise InvalidError(str(refusal), [FieldFault("action", str(refusal))]) from None
+    _store(run, key, action, after, seen)
+    return Acted(after.step, None, seen.says, dict(seen.facts), view(setup, after))
+
+
+def _again(run: PracticeRun, setup: Setup, state: State, key: str) -> Acted:
+    event = PracticeEvent.objects.filter(run=run, key=key).first()
+    if event is None:
+        raise ConflictError(
+            f"This run stands at step {run.step}, perhaps by another device; it is read anew."
+        )
+    return Acted(run.step, None, event.says, event.facts, view(setup, state))
+
+
+def _store(run: PracticeRun, key: str, action: Action, after: State, seen: Observation) -> None:
+    if after.step > MOST_STEPS:
+        raise ConflictError(f"A run has at most {MOST_STEPS} steps; close up and start the engine.")
+    try:
+        with transaction.atomic():
+            PracticeEvent.objects.create(
+                run=run,
+                step=after.step,
+                key=key,
+                action=write_action(action),
+                says=seen.says,
+                facts=dict(seen.facts),
+            )
+    except IntegrityError:
+        raise ConflictError("This key was used for another action; send a new one.") from None
+    run.state, run.step = dump_state(after), after.step
+    if after.started:
+        run.ended_at, run.outcome = timezone.now(), str(seen.facts["start"])
+    run.save(update_fields=["state", "step", "ended_at", "outcome"])
+
+
+def advice(user: User, run_id: int, valve: int) -> Advice:
+    """The next leaf on a valve, where the instructor lets Edrix show it."""
+    run = own_run(user, run_id)
+    setup = setup_of(run)
+    if setup.level != "shown":
+        raise NotAllowedError("Nobody tells the next leaf in this run: that is for you to find.")
+    if valve not in setup.place:
+        raise NotFoundError(f"This engine has no valve {valve}.")
+    events = PracticeEvent.objects.filter(run=run, action__valve=valve).order_by("step")
+    felt = [(read_action(event.action), Observation("", event.facts)) for event in events]
+    return advise(setup, valve, felt)
+
+
+def debrief_of(user: User, run_id: int) -> tuple[PracticeRun, Debrief]:
+    """What was hidden, told back: to a student once the run has ended, to instructors always."""
+    run = readable_run(user, run_id)
+    if run.student_id == user.id and run.ended_at is None:
+        raise ConflictError("The run is not over: close up and start the engine first.")
+    done = [read_action(event.action) for event in events_of(run)]
+    return run, debrief(setup_of(run), done)
+
+
+def setup_of(run: PracticeRun) -> Setup:
+    practice = run.practice
+    seed = practice.seed if practice.same_for_all else practice.seed + run.student_id * 7919
+    return _kept_setup(practice.id, seed)
+
+
+@lru_cache(maxsize=256)
+def _kept_setup(practice_id: int, seed: int) -> Setup:
+    """A practice engine never changes once it is made, so neither does what is dealt."""
+    practice = PracticeEngine.objects.select_related("engine_version").get(id=practice_id)
+    return _deal(practice, seed)
+
+
+def _deal(practice: PracticeEngine, seed: int) -> Setup:
+    return deal_setup(
+        engines.core_engine(practice.engine_version),
+        seed,
+        [Fault(FaultKind(kind), valve) for kind, valve in practice.faults],
+        box=practice.box,
+        level=_level(practice.level),
+        stack_help=practice.stack_help,
+    )
+
+
+def _level(level: str) -> Level:
+    for known in get_args(Level):
+        if level == known:
+            return known  # type: ignore[no-any-return]
+    known = ", ".join(get_args(Level))
+    raise InvalidError("The level is not known.", [FieldFault("level", f"give one of {known}")])
+
+
+def _action(document: dict[str, Any]) -> Action:
+    try:
+        return read_action(document)
+    except DocumentError as refusal:
+        faults = [FieldFault(fault.path, fault.problem) for fault in refusal.faults]
+        raise InvalidError(f"That is no action: {refusal}.", faults) from None
+
+
+def _need_valve(setup: Setup, action: Action) -> None:
+    valve = getattr(action, "valve", None)
+    if valve is not None and valve not in setup.place:
+        says = f"This engine has no valve {valve}."
+        raise InvalidError(says, [FieldFault("action.valve", says)])
+
+
+def _need_time(run: PracticeRun) -> None:
+    until = deadline(run)
+    if until is not None and timezone.now() > until:
+        raise ConflictError("The time of this run is up. What you did is kept.")
+
+
+def _runs() -> QuerySet[PracticeRun]:
+    return PracticeRun.objects.select_related("practice__engine_version", "student")
+
+
+def _practice(practice_id: int) -> PracticeEngine:
+    found = PracticeEngine.objects.select_related("engine_version__engine")
+    practice = found.filter(id=practice_id).first()
+    if practice is None:
+        raise _no_practice(practice_id)
+    return practice
+
+
+def _no_practice(practice_id: int) -> NotFoundError:
+    return NotFoundError(f"There is no practice engine {practice_id} for you; open your class.")
+
+
+def _no_run(run_id: int) -> NotFoundError:
+    return NotFoundError(f"There is no run {run_id} of yours; open one from your class.")

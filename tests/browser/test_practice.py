@@ -1,0 +1,167 @@
+"""Practice runs as students do them: a whole one by keys, one by touch, and the debrief."""
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+from tests.browser.conftest import axe_faults
+
+
+def begin(page: Page, title: str) -> None:
+    row = page.locator(".work-row", has_text=title)
+    row.get_by_role("button").click()
+    expect(page.get_by_role("heading", name="Notepad")).to_be_visible()
+
+
+def said(page: Page) -> Locator:
+    """What was noticed last."""
+    return page.get_by_label("What happened").get_by_role("listitem").first
+
+
+def keys(page: Page, pressed: str, says: str) -> None:
+    page.keyboard.press(pressed)
+    expect(said(page)).to_contain_text(re.compile(says))
+
+
+def close_up(page: Page) -> None:
+    for name in ("Count leaves and tools", "Turning tool off the crank", "Cover on"):
+        page.get_by_role("button", name=name).press("Enter")
+    expect(said(page)).to_contain_text("The cover is on")
+    page.get_by_role("button", name="First start").press("Enter")
+    page.get_by_role("button", name="Start it").press("Enter")
+    page.get_by_role("link", name="See what happened").press("Enter")
+
+
+def test_a_whole_run_by_keys(page_as):
+    page = page_as("marit.oskarsen", "/work")
+    begin(page, "The pump, on your own")
+    keys(page, "m", "mark . is at the pointer")
+    keys(page, "r", "Rocked on")
+    keys(page, "ArrowRight", "Rocked on")
+    expect(page.get_by_role("button", name=re.compile("^valve 2,"), pressed=True)).to_be_visible()
+    keys(page, "w", "Rocker 2")
+    keys(page, "f", "valve 2: 0.25 mm")
+    expect(page.get_by_test_id("feel")).to_contain_text(re.compile("free|drag|tight|does not"))
+    keys(page, "]", "0.25 mm")
+    keys(page, "f", "0.26 mm")
+    keys(page, "l", "lock nut of valve 2 is loose")
+    keys(page, "s", "until the 0.26 mm drags")
+    keys(page, "t", "tight, by hand")
+    keys(page, "d", "marked as done")
+    page.get_by_label("After reading of valve 2").fill("0,26")
+    page.keyboard.press("Enter")
+    expect(said(page)).to_contain_text("Written down")
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog").get_by_text("push the leaf in")).to_be_visible()
+    page.keyboard.press("Escape")
+    assert axe_faults(page) == []
+    page.get_by_role("radio", name="Close up").focus()
+    page.keyboard.press("Space")
+    close_up(page)
+    expect(page.get_by_role("heading", name="First start")).to_be_visible()
+    expect(page.get_by_text("Planted:")).to_be_visible()
+    expect(page.get_by_text("valve receding into its seat (valve 5)")).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("^2 .*0,26"))).to_be_visible()
+    assert axe_faults(page) == []
+
+
+def test_a_run_by_touch_goes_on_after_the_browser_was_closed(page_as):
+    page = page_as("pim.ostrander", "/work", phone=True)
+    begin(page, "The pump, shown")
+    expect(page.get_by_role("button", name=re.compile("^Take 0."))).to_be_visible()
+    page.get_by_role("button", name=re.compile("^valve 4,")).tap()
+    pad = page.get_by_role("img", name="Gap of valve 4")
+    pad.scroll_into_view_if_needed()
+    box = pad.bounding_box()
+    assert box is not None
+    # A finger that pushes the leaf in; Chromium makes touch of it where the page has touch.
+    page.mouse.move(box["x"] + 20, box["y"] + 60)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 150, box["y"] + 62, steps=8)
+    page.mouse.up()
+    question = page.get_by_role("button", name="Do it all the same")
+    felt = page.get_by_test_id("feel")
+    expect(
+        question.or_(felt.filter(has_text=re.compile("free|drag|tight|does not")))
+    ).to_be_visible()
+    if question.is_visible():
+        question.tap()
+    expect(said(page)).to_contain_text("valve 4")
+    page.get_by_text("Turn", exact=True).tap()
+    page.get_by_role("button", name="+10°").tap()
+    expect(said(page)).to_contain_text("Turned 10° on")
+    width = page.evaluate("document.documentElement.clientWidth")
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    small = page.evaluate(
+        """() => [...document.querySelectorAll('.practice button')]
+          .filter((b) => b.offsetParent && b.getBoundingClientRect().height < 43.5)
+          .map((b) => b.textContent)"""
+    )
+    assert small == []
+    page.goto("/work")
+    page.locator(".work-row", has_text="The pump, shown").get_by_role("button", name="Go on").tap()
+    expect(said(page)).to_contain_text("Turned 10° on")
+
+
+def test_a_shim_changed_and_the_worn_stamp_found_out(page_as):
+    page = page_as("ravi.tannock", "/work")
+    begin(page, "Shims of the cable winch")
+    page.get_by_role("button", name=re.compile("^valve 4,")).click()
+    page.get_by_text("Turn", exact=True).click()
+    page.get_by_label("Degrees to turn").fill("144")
+    page.get_by_text("Adjust", exact=True).click()
+    take = page.get_by_role("button", name="Take the shim out")
+    for _ in range(5):
+        take.click()
+        question = page.get_by_role("button", name="Do it all the same")
+        expect(question).to_be_visible()
+        question.click()
+        expect(question).to_be_hidden()
+        if "is out and lies" in said(page).inner_text():
+            break
+        page.get_by_text("Turn", exact=True).click()
+        page.get_by_role("button", name="Turn so far").click()
+        expect(said(page)).to_contain_text("Turned")
+        page.get_by_text("Adjust", exact=True).click()
+    page.get_by_role("button", name="Read the stamp").click()
+    expect(said(page)).to_contain_text("worn off")
+    page.get_by_role("button", name="Micrometer").click()
+    expect(said(page)).to_contain_text("micrometer shows")
+    page.get_by_label("Shim to fit, in mm").fill("9,99")
+    page.get_by_role("button", name="Fit this shim").click()
+    expect(page.get_by_role("alert")).to_contain_text("No shim of 9.990 mm")
+    page.get_by_label("Shim to fit, in mm").fill("3,65")
+    page.get_by_role("button", name="Fit this shim").click()
+    expect(said(page)).to_contain_text("A shim of 3.650 mm is in at valve 4")
+
+
+def test_the_instructor_sets_an_engine_and_reads_a_debrief(page_as):
+    page = page_as("tove", "/classes/1/practice")
+    page.get_by_label("Title").fill("Two faults to find")
+    page.get_by_label("Engine", exact=True).click()
+    page.get_by_title("Tarnholt P4 fire pump").click()
+    page.get_by_label("On valve").click()
+    page.get_by_title("3, intake, cylinder 2").click()
+    page.get_by_role("button", name="Plant it").click()
+    page.get_by_role("button", name="Set this practice engine").click()
+    row = page.get_by_role("row", name=re.compile("Two faults to find"))
+    expect(row).to_contain_text("prompted")
+    student = page_as("dilys.wren", "/work")
+    begin(student, "Two faults to find")
+    student.keyboard.press("r")
+    expect(said(student)).to_contain_text("Rocked on")
+    row.get_by_role("button").click()
+    page.get_by_role("row", name=re.compile("Dilys Wren")).get_by_role("link").click()
+    expect(page.get_by_text("If it were started now")).to_be_visible()
+    expect(page.get_by_text("Planted: wrongly set (valve 3).")).to_be_visible()
+
+
+def test_a_dead_network_loses_nothing(page_as):
+    page = page_as("leena.varga-moor", "/work")
+    begin(page, "The pump, on your own")
+    page.route("**/actions", lambda route: route.abort())
+    page.keyboard.press("r")
+    expect(page.get_by_text("cannot be reached")).to_be_visible()
+    page.unroute("**/actions")
+    page.get_by_role("button", name="Send it again").click()
+    expect(said(page)).to_contain_text("Rocked on")

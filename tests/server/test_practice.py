@@ -1,0 +1,338 @@
+"""Practice runs over HTTP: applied once, refused in words, resumed, and nothing hidden told."""
+
+import threading
+from datetime import timedelta
+
+import pytest
+from django.db import connections
+from django.utils import timezone
+
+from edrix.errors import ConflictError
+from edrix.practice import services as practice
+from edrix.practice.models import PracticeEvent, PracticeRun
+from tests.server.conftest import new_practice
+from valvetrain.practice import dump_state, read_action, replay
+
+
+@pytest.fixture
+def run(school, browsers):
+    return Run(browsers["student"], school.run_id)
+
+
+class Run:
+    """One run through the API, as the student's tablet drives it."""
+
+    def __init__(self, browser, run_id):
+        self.browser, self.id, self.step = browser, run_id, 0
+
+    def post(self, document, *, key=None, step=None, sure=False):
+        body = {
+            "key": key or f"key-{self.step:05d}",
+            "step": self.step if step is None else step,
+            "action": document,
+            "sure": sure,
+        }
+        return self.browser.send("POST", f"/api/runs/{self.id}/actions", body)
+
+    def do(self, do, **fields):
+        answer = self.post({"do": do, **fields})
+        assert answer.status_code == 200, answer.content
+        self.step = answer.json()["step"]
+        return answer.json()
+
+
+def test_a_whole_run_from_cover_off_to_first_start(run, browsers, school):
+    told = run.do("look", at="marks")
+    assert told["view"]["step"] == 1
+    run.do("turn", by_deg=90)
+    felt = run.do("try", valve=1, leaves_um=[250])
+    assert felt["facts"]["feel"] in ("free", "drag", "tight", "no")
+    run.do("write", valve=1, column="first", text="0.25")
+    for name in ("count-tools", "tool-off"):
+        run.do(name)
+    run.do("cover", on=True)
+    ended = run.do("start")
+    assert ended["view"]["started"]
+    told = run.browser.get(f"/api/runs/{run.id}/debrief").json()
+    assert told["outcome"] == ended["facts"]["start"]
+    assert [fault["kind"] for fault in told["faults"]] == ["wrong-setting", "worn-pad"]
+    assert told["valves"][0]["first"] == "0.25"
+    assert len(told["moments"]) == run.step
+    rows = browsers["instructor"].get(f"/api/practice/{school.practice.id}/runs").json()
+    assert [(row["student"], row["outcome"]) for row in rows] == [
+        ("Ines Falkner", ended["facts"]["start"])
+    ]
+    assert browsers["instructor"].get(f"/api/runs/{run.id}/debrief").status_code == 200
+
+
+def test_a_retry_gets_the_same_answer_and_nothing_twice(run):
+    first = run.post({"do": "turn", "by_deg": 30}, key="same-key-1")
+    again = run.post({"do": "turn", "by_deg": 30}, key="same-key-1")
+    assert again.status_code == 200
+    assert again.json() == first.json()
+    assert PracticeEvent.objects.filter(run_id=run.id).count() == 1
+
+
+def test_out_of_order_is_refused(run):
+    run.do("rock")
+    for step in (0, 5):
+        late = run.post({"do": "rock"}, key=f"late-key-{step}", step=step)
+        assert late.status_code == 409
+        assert "stands at step 1" in late.json()["detail"]
+
+
+def test_a_key_cannot_serve_two_actions(run):
+    run.post({"do": "rock"}, key="same-key-1")
+    second = run.post({"do": "rock"}, key="same-key-1", step=1)
+    assert second.status_code == 409
+    assert PracticeEvent.objects.filter(run_id=run.id).count() == 1
+
+
+@pytest.mark.parametrize(
+    ("document", "says"),
+    [
+        ({"do": "screw", "valve": 1, "by_deg": 10}, "The lock nut of valve 1 is still tight."),
+        ({"do": "try", "valve": 1, "leaves_um": [253]}, "no leaf of 0.253 mm in your box"),
+        ({"do": "try", "valve": 99, "leaves_um": [250]}, "no valve 99"),
+        ({"do": "turn", "by_deg": "far"}, "give degrees"),
+        ({"do": "fly"}, "give one of turn"),
+        ({}, "give one of turn"),
+        ({"do": "try", "valve": 1, "leaves_um": {"a": 1}}, "give a list of leaves"),
+        ({"do": "tighten", "valve": 1, "torque_nm": -1}, "a torque in N·m"),
+    ],
+)
+def test_what_cannot_be_done_is_said_and_changes_nothing(run, document, says):
+    before = PracticeRun.objects.values().get(id=run.id)
+    answer = run.post(document)
+    assert answer.status_code == 422
+    assert says in answer.json()["detail"]
+    assert PracticeRun.objects.values().get(id=run.id) == before
+    assert not PracticeEvent.objects.exists()
+
+
+@pytest.mark.parametrize(
+    "body",
+    [
+        None,
+        {"key": "short", "step": 0, "action": {"do": "rock"}},
+        {"key": "long-enough", "step": -1, "action": {"do": "rock"}},
+        {"key": "long-enough", "step": 0, "action": "rock"},
+        {"key": "long\x00enough", "step": 0, "action": {"do": "rock"}},
+        {"key": "long-enough", "step": 0, "action": {"do": "write\x00"}},
+    ],
+)
+def test_bodies_that_are_no_action(run, body):
+    answer = run.browser.send("POST", f"/api/runs/{run.id}/actions", body)
+    assert answer.status_code in (400, 422)
+    assert not PracticeEvent.objects.exists()
+
+
+def test_nan_is_refused_in_words(run):
+    path = f"/api/runs/{run.id}/actions"
+    body = b'{"key": "nan-key-1", "step": 0, "action": {"do": "turn", "by_deg": NaN}}'
+    headers = {"X-CSRFToken": run.browser.cookies["csrftoken"].value}
+    answer = run.browser.generic(
+        "POST", path, body, content_type="application/json", headers=headers
+    )
+    assert answer.status_code in (400, 422)
+    assert not PracticeEvent.objects.exists()
+
+
+def test_resuming_reads_everything_that_was_done(run, school, browsers):
+    run.do("turn", by_deg=45)
+    run.do("write", valve=2, column="first", text="0.30")
+    again = browsers["student"].send("POST", f"/api/practice/{school.practice.id}/runs").json()
+    assert again["id"] == run.id
+    read = browsers["student"].get(f"/api/runs/{run.id}").json()
+    assert read["view"]["step"] == 2
+    assert [event["action"]["do"] for event in read["events"]] == ["turn", "write"]
+    assert read["view"]["notes"] == [{"valve": 2, "column": "first", "text": "0.30"}]
+
+
+def test_the_stored_state_is_what_a_replay_gives(run):
+    for document in (
+        {"do": "turn", "by_deg": 100},
+        {"do": "loosen", "valve": 1},
+        {"do": "set", "valve": 1, "leaves_um": [350]},
+        {"do": "tighten", "valve": 1},
+    ):
+        run.do(**document)
+    stored = PracticeRun.objects.select_related("practice").get(id=run.id)
+    actions = [read_action(event.action) for event in practice.events_of(stored)]
+    state, seen = replay(practice.setup_of(stored), actions)
+    assert dump_state(state) == stored.state
+    assert [event.says for event in practice.events_of(stored)] == [one.says for one in seen]
+
+
+def test_a_second_attempt_after_the_end(run, school, browsers):
+    run.do("start")
+    path = f"/api/practice/{school.practice.id}/runs"
+    second = browsers["student"].send("POST", path).json()
+    assert (second["attempt"], second["step"]) == (2, 0)
+    answer = run.post({"do": "rock"})
+    assert answer.status_code == 422
+    assert "over" in answer.json()["detail"]
+
+
+def make(school, **fields):
+    made = practice.create(school.tove, school.class_a, new_practice(school.engine_id, **fields))
+    return practice.open_run(school.ines, made.id)
+
+
+def test_a_careful_colleague_asks_first_where_that_is_wanted(school, browsers):
+    run = Run(browsers["student"], make(school, title="Asked", level="prompted").id)
+    asked = run.post({"do": "loosen", "valve": 1}).json()
+    assert "written down" in asked["asks"]
+    assert asked["step"] == 0
+    done = run.post({"do": "loosen", "valve": 1}, sure=True).json()
+    assert (done["asks"], done["step"]) == (None, 1)
+
+
+def test_the_next_leaf_is_shown_where_that_is_wanted(school, browsers):
+    run = Run(browsers["student"], make(school, title="Shown", level="shown").id)
+    path = f"/api/runs/{run.id}/advice?valve=1"
+    first = browsers["student"].get(path).json()
+    assert first["leaves_mm"]
+    leaves_um = [round(leaf * 1000) for leaf in first["leaves_mm"]]
+    run.post({"do": "try", "valve": 1, "leaves_um": leaves_um}, sure=True)
+    then = browsers["student"].get(path).json()
+    assert (then["low_mm"], then["high_mm"]) != (0, None)
+    assert browsers["student"].get(f"/api/runs/{run.id}/advice?valve=99").status_code == 404
+
+
+def test_time_is_up(school, browsers):
+    timed = make(school, title="Timed", level="test", minutes=10)
+    run = Run(browsers["student"], timed.id)
+    run.do("rock")
+    began = timezone.now() - timedelta(minutes=11)
+    PracticeRun.objects.filter(id=timed.id).update(began_at=began)
+    late = run.post({"do": "rock"})
+    assert late.status_code == 409
+    assert "time of this run is up" in late.json()["detail"]
+
+
+def test_each_student_another_engine(school):
+    same = practice.create(school.tove, school.class_a, new_practice(school.engine_id, title="A"))
+    own = practice.create(
+        school.tove, school.class_a, new_practice(school.engine_id, title="B", same_for_all=False)
+    )
+    for made, alike in ((same, True), (own, False)):
+        setups = [
+            practice.setup_of(practice.open_run(who, made.id)) for who in (school.ines, school.bo)
+        ]
+        assert (setups[0].hidden == setups[1].hidden) is alike
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"faults": [{"kind": "worn-stamp", "valve": 1}]}, "has no shim"),
+        ({"faults": [{"kind": "wrong-setting", "valve": 77}]}, "none 77"),
+        ({"faults": [{"kind": "cracked", "valve": 1}]}, "faults"),
+        ({"level": "easy"}, "level"),
+        ({"box": "golden"}, "box"),
+        ({"minutes": 0}, "minutes"),
+        ({"title": "  "}, "no title"),
+        ({"title": "First run"}, "already"),
+        ({"engine_id": 999}, "999"),
+        ({"faults": [{"kind": "warm-engine", "valve": 1}]}, "whole engine"),
+    ],
+)
+def test_practice_engines_that_cannot_be(school, browsers, change, says):
+    body = {"engine_id": school.engine_id, "title": "New"} | change
+    answer = browsers["instructor"].send("POST", f"/api/classes/{school.class_a}/practice", body)
+    assert answer.status_code in (404, 409, 422)
+    assert says in answer.content.decode()
+    assert len(practice.of_class(school.tove, school.class_a)) == 1
+
+
+def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
+    """Every address of the API, and every kind of action: no clearance, creep, fault or seed."""
+    from edrix.api import api
+
+    hidden = practice.setup_of(PracticeRun.objects.get(id=run.id)).hidden
+    secrets = [str(school.practice.seed), "wrong-setting", "worn-pad", "clearance_mm", "creep_mm"]
+    for valve in hidden:
+        secrets += [str(abs(valve.clearance_mm))[:7], str(abs(valve.creep_mm))[:7]]
+    told = []
+    for document in (
+        {"do": "rock"},
+        {"do": "wiggle", "valve": 1},
+        *({"do": "look", "at": at} for at in ("marks", "rotor", "lobes", "threads", "engine")),
+        {"do": "turn", "by_deg": 10},
+        {"do": "try", "valve": 1, "leaves_um": [250]},
+        {"do": "loosen", "valve": 1},
+        {"do": "zero", "valve": 1},
+        {"do": "screw", "valve": 1, "by_deg": -20},
+        {"do": "set", "valve": 1, "leaves_um": [250]},
+        {"do": "tighten", "valve": 1, "torque_nm": 20},
+        {"do": "done", "valve": 1},
+    ):
+        told.append(str(run.do(**document)))
+    ids = {
+        "engine_id": school.engine_id,
+        "class_id": school.class_a,
+        "student_id": school.bo.id,
+        "stand_id": school.stand.id,
+        "sheet_id": school.sheet.id,
+        "hand_in_id": 1,
+        "drill_id": 1,
+        "number": 1,
+        "opening_id": 1,
+        "practice_id": school.practice.id,
+        "run_id": run.id,
+    }
+    for path, methods in api.get_openapi_schema()["paths"].items():
+        for method in methods:
+            if method != "delete":
+                answer = browsers["student"].send(method.upper(), path.format(**ids), {})
+                told.append(answer.content.decode())
+    assert len(told) > 50
+    for text in told:
+        assert not [secret for secret in secrets if secret in text], text[:300]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_six_taps_at_once_are_one_action(school):
+    """A barrier holds six requests of one step together; the row lock decides."""
+    barrier = threading.Barrier(6, timeout=20)
+    outcomes = []
+
+    def tap(number):
+        try:
+            barrier.wait()
+            acted = practice.act(
+                school.ines,
+                school.run_id,
+                key=f"tap-{number:06d}",
+                step=0,
+                document={"do": "turn", "by_deg": 10},
+                sure=False,
+            )
+            outcomes.append(acted.step)
+        except ConflictError:
+            outcomes.append("refused")
+        finally:
+            connections.close_all()
+
+    threads = [threading.Thread(target=tap, args=(number,)) for number in range(6)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join(30)
+    assert sorted(outcomes, key=str) == [1, *["refused"] * 5]
+    run = PracticeRun.objects.get(id=school.run_id)
+    assert (run.step, PracticeEvent.objects.filter(run=run).count()) == (1, 1)
+
+
+def test_an_action_takes_few_queries(run, django_assert_max_num_queries):
+    run.do("rock")
+    with django_assert_max_num_queries(9):
+        run.do("turn", by_deg=10)
+
+
+def test_listing_takes_no_query_for_each_row(school, browsers, django_assert_max_num_queries):
+    for number in range(8):
+        make(school, title=f"Run {number}")
+    with django_assert_max_num_queries(10):
+        browsers["student"].get(f"/api/classes/{school.class_a}/practice")

@@ -1,0 +1,228 @@
+/** What can be done at the chosen valve: nut and screw, or shim; and cams, where they are in the way. */
+import { useState } from "react";
+import type { Action, View } from "./useRun";
+
+export type Adjuster = "screw" | "shim" | "hydraulic" | "none";
+
+type Act = (action: Action) => unknown;
+type Props = {
+  valve: number;
+  role: string;
+  adjuster: Adjuster;
+  torqueNm: number | null;
+  view: View;
+  leaves: readonly number[];
+  act: Act;
+};
+
+export function Adjusting(props: Props) {
+  const { valve, role, adjuster, act } = props;
+  return (
+    <section className="card adjusting" aria-label={`Adjust valve ${valve}`}>
+      <h2>
+        Valve {valve}, {role}
+      </h2>
+      <div className="ways">
+        <button type="button" className="button" onClick={() => act({ do: "wiggle", valve })}>
+          Wiggle <kbd>W</kbd>
+        </button>
+        {role === "brake" && (
+          <button type="button" className="button" onClick={() => act({ do: "push", valve })}>
+            Push back to its detent
+          </button>
+        )}
+      </div>
+      {adjuster === "screw" && <ScrewWays {...props} />}
+      {adjuster === "shim" && <ShimWays {...props} />}
+      {adjuster === "hydraulic" && <p className="soft">It adjusts itself: nothing to set.</p>}
+      {adjuster === "none" && <p className="soft">The engine file gives no adjuster.</p>}
+    </section>
+  );
+}
+
+function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
+  const [degrees, setDegrees] = useState("");
+  const [torque, setTorque] = useState(torqueNm === null ? "" : String(torqueNm));
+  const [pressing, setPressing] = useState(false);
+  const tight = view.valves.find((one) => one.valve === valve)?.nut_tight ?? true;
+  const by = Number(degrees.replace(",", "."));
+  const newtonMetres = Number(torque.replace(",", "."));
+  return (
+    <>
+      <h3>Lock nut: {tight ? "tight" : "loose"}</h3>
+      <div className="ways">
+        <button type="button" className="button" onClick={() => act({ do: "loosen", valve })}>
+          Loosen <kbd>L</kbd>
+        </button>
+        <button
+          type="button"
+          className="button"
+          onClick={() => act({ do: "loosen", valve, oil: true })}
+        >
+          Oil and loosen
+        </button>
+        <button type="button" className="button" onClick={() => act({ do: "tighten", valve })}>
+          Tighten by hand <kbd>T</kbd>
+        </button>
+        <span className="by">
+          <input
+            className="figures"
+            aria-label="Torque in N·m"
+            inputMode="decimal"
+            maxLength={5}
+            value={torque}
+            onChange={(event) => setTorque(event.target.value)}
+          />
+          <button
+            type="button"
+            className="button"
+            disabled={!(newtonMetres > 0)}
+            onClick={() => act({ do: "tighten", valve, torque_nm: newtonMetres })}
+          >
+            Tighten to N·m
+          </button>
+        </span>
+      </div>
+      <h3>Screw</h3>
+      <div className="ways">
+        <button
+          type="button"
+          className="button main"
+          onClick={() => act({ do: "set", valve, leaves_um: [...leaves], pressing })}
+        >
+          Turn until the leaf drags <kbd>S</kbd>
+        </button>
+        <label className="tick-line">
+          <input
+            type="checkbox"
+            checked={pressing}
+            onChange={(event) => setPressing(event.target.checked)}
+          />
+          pressing on the screwdriver
+        </label>
+        <button type="button" className="button" onClick={() => act({ do: "zero", valve })}>
+          To zero <kbd>Z</kbd>
+        </button>
+        <span className="by">
+          <input
+            className="figures"
+            aria-label="Degrees of the screw"
+            inputMode="decimal"
+            placeholder="36"
+            maxLength={6}
+            value={degrees}
+            onChange={(event) => setDegrees(event.target.value)}
+          />
+          <button
+            type="button"
+            className="button"
+            disabled={!(by > 0)}
+            onClick={() => act({ do: "screw", valve, by_deg: by })}
+          >
+            In
+          </button>
+          <button
+            type="button"
+            className="button"
+            disabled={!(by > 0)}
+            onClick={() => act({ do: "screw", valve, by_deg: -by })}
+          >
+            Out
+          </button>
+        </span>
+      </div>
+    </>
+  );
+}
+
+function ShimWays({ valve, view, act }: Props) {
+  const [size, setSize] = useState("");
+  const [faceDown, setFaceDown] = useState(true);
+  const seen = view.valves.find((one) => one.valve === valve);
+  const sizeUm = Math.round(Number(size.replace(",", ".")) * 1000);
+  return (
+    <>
+      <h3>Shim: {seen?.shim_out ? "out" : "in"}</h3>
+      <div className="ways">
+        <button type="button" className="button" onClick={() => act({ do: "take-shim", valve })}>
+          Take the shim out
+        </button>
+        {(["stamp", "micrometer"] as const).map((by) => (
+          <button
+            key={by}
+            type="button"
+            className="button"
+            disabled={!seen?.shim_aside}
+            onClick={() => act({ do: "read-shim", valve, by })}
+          >
+            {by === "stamp" ? "Read the stamp" : "Micrometer"}
+          </button>
+        ))}
+      </div>
+      <div className="ways">
+        <span className="by">
+          <input
+            className="figures"
+            aria-label="Shim to fit, in mm"
+            inputMode="decimal"
+            placeholder="2.65"
+            maxLength={6}
+            list="shim-box"
+            value={size}
+            onChange={(event) => setSize(event.target.value)}
+          />
+          <button
+            type="button"
+            className="button main"
+            disabled={!(sizeUm > 0)}
+            onClick={() => act({ do: "fit-shim", valve, size_um: sizeUm, face_down: faceDown })}
+          >
+            Fit this shim
+          </button>
+        </span>
+        <label className="tick-line">
+          <input
+            type="checkbox"
+            checked={faceDown}
+            onChange={(event) => setFaceDown(event.target.checked)}
+          />
+          printed face down
+        </label>
+      </div>
+      <datalist id="shim-box">
+        {[...new Set(view.box_um)].map((um) => (
+          <option key={um} value={(um / 1000).toFixed(um % 10 ? 3 : 2)} />
+        ))}
+      </datalist>
+      <Sum />
+      <h3>
+        Cams {view.cams_out ? "out" : "in"}, crank {view.crank_locked ? "locked" : "free"}
+      </h3>
+      <div className="ways">
+        <button
+          type="button"
+          className="button"
+          onClick={() => act({ do: "lock-crank", locked: !view.crank_locked })}
+        >
+          {view.crank_locked ? "Free the crank" : "Lock the crank"}
+        </button>
+        <button
+          type="button"
+          className="button"
+          onClick={() => act({ do: "cams", out: !view.cams_out })}
+        >
+          {view.cams_out ? "Cams in" : "Cams out"}
+        </button>
+      </div>
+    </>
+  );
+}
+
+/** The arithmetic stands there to be done by the student; nothing is filled in. */
+function Sum() {
+  return (
+    <p className="sum soft">
+      new shim = fitted shim + measured gap − wanted gap. Too small a gap: a thinner shim.
+    </p>
+  );
+}

@@ -1,0 +1,144 @@
+/** After the run: how it started, why, the truth beside the notes, and the run on a time line. */
+import { useSuspenseQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import type { Schemas } from "../api/client";
+import { debriefQuery } from "../api/queries";
+import { ListTable } from "../app/ListTable";
+import { degrees, mm, thou } from "../app/lengths";
+import { usePerson, useUnit } from "../app/session";
+import { FAULTS } from "./words";
+import "./debrief.css";
+
+type Debrief = Schemas["DebriefOut"];
+
+export default function DebriefPage() {
+  const { runId = "" } = useParams();
+  const { data: told } = useSuspenseQuery(debriefQuery(Number(runId)));
+  const person = usePerson();
+  const [all, setAll] = useState(false);
+  const wrong = told.moments.filter((moment) => moment.wrong !== null);
+  useEffect(() => {
+    document.title = `${told.title} · Debrief · Edrix`;
+  }, [told.title]);
+  return (
+    <article className="debrief">
+      <div className="place-head">
+        <div>
+          <h1>{told.title}</h1>
+          <p>
+            {told.run.student}, run {told.run.attempt} · {told.run.step} steps ·{" "}
+            {degrees(told.turned_deg)} turned
+          </p>
+        </div>
+        <Link className="button" to={person.may_teach ? "/classes" : "/work"}>
+          {person.may_teach ? "Classes" : "My sheets"}
+        </Link>
+      </div>
+      <section className={`card first-start ${told.outcome}`}>
+        <h2>{told.run.ended_at ? "First start" : "If it were started now"}</h2>
+        <p className="headline">{told.headline}</p>
+        <ul>
+          {told.consequences.map((one) => (
+            <li key={one.says}>{one.says}</li>
+          ))}
+        </ul>
+        {told.later.length > 0 && (
+          <>
+            <h3>What nobody hears today</h3>
+            <ul>
+              {told.later.map((says) => (
+                <li key={says}>{says}</li>
+              ))}
+            </ul>
+          </>
+        )}
+        {told.faults.length > 0 && (
+          <p>
+            Planted:{" "}
+            {told.faults
+              .map((f) => FAULTS[f.kind] + (f.valve === null ? "" : ` (valve ${f.valve})`))
+              .join(", ")}
+            .
+          </p>
+        )}
+      </section>
+      <Truths told={told} />
+      <section className="card time-line">
+        <h2>The run, step by step</h2>
+        <p className="soft">
+          {wrong.length === 0
+            ? "Nothing was done in a wrong place or a wrong way."
+            : `${wrong.length} of ${told.moments.length} steps were not as they should be.`}
+        </p>
+        <Line moments={told.moments} />
+        <button type="button" className="button" aria-pressed={all} onClick={() => setAll(!all)}>
+          {all ? "Only what was wrong" : "Every step"}
+        </button>
+        <ol>
+          {(all ? told.moments : wrong).map((moment) => (
+            <li key={moment.step} className={moment.wrong ? "wrong" : undefined}>
+              <span className="figures">{moment.step}</span>
+              <div>
+                <p>{moment.says}</p>
+                {moment.wrong && (
+                  <p className="why">
+                    {moment.wrong} {moment.cost}
+                  </p>
+                )}
+              </div>
+            </li>
+          ))}
+        </ol>
+      </section>
+    </article>
+  );
+}
+
+/** The run as a line of ticks: each step, those that were wrong standing out by height and ink. */
+function Line({ moments }: { moments: Debrief["moments"] }) {
+  const count = Math.max(1, moments.length);
+  return (
+    <svg viewBox="0 0 1000 46" preserveAspectRatio="none" aria-hidden="true" className="line">
+      <path className="base" d="M0,34H1000" />
+      {moments.map((moment, index) => (
+        <path
+          key={moment.step}
+          className={moment.wrong ? "tick wrong" : "tick"}
+          d={`M${((index + 0.5) * 1000) / count},34V${moment.wrong ? 4 : 24}`}
+        />
+      ))}
+    </svg>
+  );
+}
+
+function Truths({ told }: { told: Debrief }) {
+  const unit = useUnit();
+  const shown = (lengthMm: number | null) =>
+    lengthMm === null ? "shim out" : unit === "mm" ? mm(lengthMm) : thou(lengthMm);
+  return (
+    <section className="card truths">
+      <h2>What it was, what you wrote</h2>
+      <ListTable
+        label="Clearances"
+        rows={told.valves}
+        keyOf={(valve) => valve.valve}
+        columns={[
+          { title: "Valve", show: (v) => v.valve },
+          { title: "Found", right: true, show: (v) => shown(v.found_mm) },
+          { title: "You wrote", show: (v) => [v.first, v.second].filter(Boolean).join(" · ") },
+          { title: "Left", right: true, show: (v) => shown(v.left_mm) },
+          { title: "You wrote", show: (v) => v.after ?? "" },
+          { title: "Within", show: (v) => (v.within ? "yes" : "no") },
+          {
+            title: "Its nut",
+            show: (v) =>
+              v.nut_moves_mm === null
+                ? ""
+                : `${v.nut_moves_mm > 0 ? "opens" : "closes"} ${shown(Math.abs(v.nut_moves_mm))}`,
+          },
+        ]}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,92 @@
+/** Turning the crank of the practice engine, and looking at what shows where it stands. */
+import { useEffect, useMemo, useState } from "react";
+import { CrankWheel } from "../bench/CrankWheel";
+import { Crank } from "../bench/crank";
+import type { Table } from "../bench/lookup";
+import type { Action, View } from "./useRun";
+
+const TURN_DEG = 360;
+const LOOKS = [
+  ["marks", "Marks"],
+  ["lobes", "Lobes"],
+  ["rotor", "Rotor"],
+  ["threads", "Threads"],
+  ["engine", "Warm?"],
+] as const;
+
+/** Degrees on to the next crank mark, as the wheel shows them. */
+export function toNextMark(table: Table, atDeg: number): number {
+  const ahead = table.engine.marks
+    .filter((mark) => mark.on === "crank")
+    .map((mark) => (((mark.deg - atDeg) % TURN_DEG) + TURN_DEG) % TURN_DEG)
+    .map((deg) => (deg < 0.5 ? TURN_DEG : deg));
+  return ahead.length ? Math.min(...ahead) : TURN_DEG;
+}
+
+type Props = { table: Table; view: View; act: (action: Action) => unknown };
+
+export function Turning({ table, view, act }: Props) {
+  const crank = useMemo(() => new Crank(0), []);
+  const [typed, setTyped] = useState("90");
+  useEffect(() => {
+    crank.set(view.crank_turn_deg);
+  }, [crank, view.crank_turn_deg]);
+  const turn = (by: number) => act({ do: "turn", by_deg: Math.round(by * 10) / 10 });
+  const by = Number(typed.replace(",", "."));
+  return (
+    <div className="turning">
+      <CrankWheel table={table} crank={crank} strokeHidden />
+      <div className="card turn-tools">
+        <h2>Turn</h2>
+        <div className="ways">
+          {[-10, -1, 1, 10].map((deg) => (
+            <button key={deg} type="button" className="button" onClick={() => turn(deg)}>
+              {deg > 0 ? `+${deg}°` : `−${-deg}°`}
+            </button>
+          ))}
+          <button
+            type="button"
+            className="button main"
+            onClick={() => turn(toNextMark(table, view.crank_turn_deg))}
+          >
+            Next mark <kbd>M</kbd>
+          </button>
+          <span className="by">
+            <input
+              className="figures"
+              aria-label="Degrees to turn"
+              inputMode="decimal"
+              value={typed}
+              maxLength={6}
+              onChange={(event) => setTyped(event.target.value)}
+            />
+            <button
+              type="button"
+              className="button"
+              disabled={!Number.isFinite(by) || by === 0}
+              onClick={() => turn(by)}
+            >
+              Turn so far
+            </button>
+          </span>
+          <button type="button" className="button" onClick={() => act({ do: "rock" })}>
+            Rock <kbd>R</kbd>
+          </button>
+        </div>
+        <h2>Look at</h2>
+        <div className="ways">
+          {LOOKS.map(([at, label]) => (
+            <button
+              key={at}
+              type="button"
+              className="button"
+              onClick={() => act({ do: "look", at })}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,22 @@
+/** Faults, levels and first starts in the words of the place. */
+
+export const FAULTS: Record<string, string> = {
+  "wrong-setting": "wrongly set",
+  "bent-push-rod": "bent push rod",
+  "worn-stamp": "stamp worn off",
+  "seized-nut": "seized lock nut",
+  "receding-valve": "valve receding into its seat",
+  "worn-pad": "hollow rocker pad",
+  "half-tooth": "cam half a tooth late",
+  "warm-engine": "engine still warm",
+};
+
+export const WHOLE_ENGINE = new Set(["half-tooth", "warm-engine"]);
+
+export const STARTS: Record<string, string> = {
+  quiet: "runs quietly",
+  ticks: "ticks",
+  "hard-to-start": "hard to start",
+  "will-not-run": "will not run",
+  damage: "damage",
+};
