@@ -12,6 +12,7 @@ from playwright.sync_api import Browser, Page
 
 from ops.browser import DESK, chromium, sign_in
 from ops.demo_server import DemoServer, demo_server
+from ops.load import measure
 from ops.paths import PYTHON, ROOT
 
 SIX = ROOT / "demo" / "engines" / "02-six-snow-tug.json"
@@ -116,6 +117,16 @@ def main() -> None:
             frames = drag_frames(browser, server, engine)
             what = f"Bench drag, {valves} valves, 95th percentile frame"
             row(what, f"{frames:.1f} ms", "17 ms")
+        load = measure(server)
+        row(
+            "60 students, one action a second each, 95th percentile",
+            f"{load.p95_ms:.0f} ms",
+            "60 ms",
+        )
+        row("of their actions, applied once", f"{load.applied} of {load.sent}", "all")
+        share = load.actions_per_s / load.bare_per_s
+        told = f"{share:.2f} ({load.actions_per_s:.0f} against {load.bare_per_s:.0f} a second)"
+        row("actions at full tilt against a bare view with one SELECT", told, "0.5")
         for engine, valves in ((2, 24), (16, 96)):
             preview = editor_preview_ms(browser, server, engine)
             what = f"editor, {valves} valves, key to redraw, median of 40 keys"

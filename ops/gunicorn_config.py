@@ -4,6 +4,8 @@ workers = 2
 threads = 4
 worker_class = "gthread"
 graceful_timeout = 3
+# A student at a practice engine acts every few seconds: the connection waits for that.
+keepalive = 15
 timeout = 60
 # Requests carry names and readings of students; only errors are logged.
 accesslog = None

@@ -1,5 +1,6 @@
 """The whole API in one place: the routers of every app, one error format, one document."""
 
+from django.db import connection
 from django.http import HttpRequest
 from ninja import Schema
 
@@ -29,3 +30,11 @@ class Health(Schema):
 def health(request: HttpRequest) -> dict[str, bool]:
     """Whether the server answers; asked by the start command."""
     return {"ok": True}
+
+
+@api.get("/ready", auth=None, response=Health, operation_id="ready", tags=["server"])
+def ready(request: HttpRequest) -> dict[str, bool]:
+    """Whether the database answers too: one SELECT and nothing else."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT 1")
+        return {"ok": cursor.fetchone() == (1,)}

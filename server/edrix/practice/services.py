@@ -48,6 +48,16 @@ from valvetrain.practice import (
 )
 
 MOST_STEPS = 5000
+_ACTED_ON = (
+    "id",
+    "state",
+    "step",
+    "began_at",
+    "student_id",
+    "practice__seed",
+    "practice__same_for_all",
+    "practice__minutes",
+)
 COACHED = ("shown", "prompted")
 
 
@@ -200,7 +210,6 @@ def deadline(run: PracticeRun) -> Any:
     return None if minutes is None else run.began_at + timedelta(minutes=minutes)
 
 
-@transaction.atomic
 def act(
     user: User, run_id: int, *, key: str, step: int, document: dict[str, Any], sure: bool
 ) -> Acted:
@@ -209,7 +218,19 @@ def act(
     Raises InvalidError for what is no action or cannot be done now (nothing changes), and
     ConflictError where the run stands at another step.
     """
-    run = _runs().select_for_update(of=("self",)).filter(id=run_id, student=user).first()
+    try:
+        with transaction.atomic():
+            return _act(user, run_id, key=key, step=step, document=document, sure=sure)
+    except IntegrityError:
+        raise ConflictError("This key was used for another action; send a new one.") from None
+
+
+def _act(
+    user: User, run_id: int, *, key: str, step: int, document: dict[str, Any], sure: bool
+) -> Acted:
+    # Sixty students act at once: nothing is read here but what an action needs.
+    mine = PracticeRun.objects.select_for_update(of=("self",)).select_related("practice")
+    run = mine.only(*_ACTED_ON).filter(id=run_id, student_id=user.id).first()
     if run is None:
         raise _no_run(run_id)
     setup, state = setup_of(run), load_state(run.state)
@@ -241,22 +262,19 @@ def _again(run: PracticeRun, setup: Setup, state: State, key: str) -> Acted:
 def _store(run: PracticeRun, key: str, action: Action, after: State, seen: Observation) -> None:
     if after.step > MOST_STEPS:
         raise ConflictError(f"A run has at most {MOST_STEPS} steps; close up and start the engine.")
-    try:
-        with transaction.atomic():
-            PracticeEvent.objects.create(
-                run=run,
-                step=after.step,
-                key=key,
-                action=write_action(action),
-                says=seen.says,
-                facts=dict(seen.facts),
-            )
-    except IntegrityError:
-        raise ConflictError("This key was used for another action; send a new one.") from None
+    PracticeEvent.objects.create(
+        run=run,
+        step=after.step,
+        key=key,
+        action=write_action(action),
+        says=seen.says,
+        facts=dict(seen.facts),
+    )
     run.state, run.step = dump_state(after), after.step
+    changed: dict[str, Any] = {"state": run.state, "step": run.step}
     if after.started:
-        run.ended_at, run.outcome = timezone.now(), str(seen.facts["start"])
-    run.save(update_fields=["state", "step", "ended_at", "outcome"])
+        changed |= {"ended_at": timezone.now(), "outcome": str(seen.facts["start"])}
+    PracticeRun.objects.filter(id=run.id).update(**changed)
 
 
 def advice(user: User, run_id: int, valve: int) -> Advice:

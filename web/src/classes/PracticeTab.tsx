@@ -151,6 +151,7 @@ function SetPractice({ classId }: { classId: number }) {
       >
         <Select
           placeholder="from the shelf"
+          showSearch={{ optionFilterProp: "label" }}
           options={engines.map((engine) => ({ value: engine.id, label: engine.name }))}
           onChange={() => setFaults([])}
         />
@@ -208,6 +209,7 @@ function Plant({ engineId, faults, onFaults }: PlantProps) {
           <Select
             aria-label="On valve"
             placeholder="valve"
+            showSearch={{ optionFilterProp: "label" }}
             value={valve}
             onChange={setValve}
             options={(table?.engine.valves ?? []).map((one) => ({

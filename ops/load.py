@@ -1,0 +1,160 @@
+"""Sixty students at practice engines at once: how fast each is answered, and how many in all."""
+
+import http.client
+import json
+import statistics
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+from urllib.parse import urlsplit
+
+from ops.demo_server import DemoServer
+
+STUDENTS = 60
+PACED_SECONDS = 15
+TILT_SECONDS = 8
+TILT_CLIENTS = 8
+ACTIONS = (
+    {"do": "turn", "by_deg": 10},
+    {"do": "try", "valve": 1, "leaves_um": [250]},
+    {"do": "wiggle", "valve": 2},
+)
+
+
+@dataclass
+class Figures:
+    """p95_ms and applied are of the paced part; share is of the bare view's rate."""
+
+    p95_ms: float
+    sent: int
+    applied: int
+    actions_per_s: float
+    bare_per_s: float
+
+
+class Client:
+    """One signed-in person on one kept connection."""
+
+    def __init__(self, server: DemoServer):
+        self.connection = http.client.HTTPConnection(urlsplit(server.url).netloc, timeout=30)
+        self.cookies: dict[str, str] = {}
+
+    def send(self, method: str, path: str, body: Any = None) -> Any:
+        headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items())}
+        if method != "GET":
+            headers |= {
+                "Content-Type": "application/json",
+                "X-CSRFToken": self.cookies.get("csrftoken", ""),
+            }
+        data = None if body is None else json.dumps(body)
+        try:
+            self.connection.request(method, path, data, headers)
+            answer = self.connection.getresponse()
+        except (ConnectionError, http.client.HTTPException):
+            # A server may close a connection that was idle; a browser sends again, and so do we.
+            self.connection.close()
+            self.connection.request(method, path, data, headers)
+            answer = self.connection.getresponse()
+        for name, value in answer.getheaders():
+            if name.lower() == "set-cookie":
+                key, _, rest = value.partition("=")
+                self.cookies[key] = rest.split(";")[0]
+        told = answer.read()
+        if answer.status >= 400:
+            raise RuntimeError(f"{method} {path}: {answer.status} {told[:200]!r}")
+        return json.loads(told) if told else None
+
+    def sign_in(self, name: str, passcode: str) -> None:
+        self.send("GET", "/api/session")
+        self.send("POST", "/api/session", {"sign_in_name": name, "passcode": passcode})
+
+
+@dataclass
+class Student:
+    client: Client
+    run_id: int
+    step: int = 0
+    times_ms: list[float] = field(default_factory=list)
+
+    def act(self) -> None:
+        body = {
+            "key": f"load-{self.run_id}-{self.step:06d}",
+            "step": self.step,
+            "action": ACTIONS[self.step % len(ACTIONS)],
+        }
+        began = time.perf_counter()
+        answer = self.client.send("POST", f"/api/runs/{self.run_id}/actions", body)
+        self.times_ms.append((time.perf_counter() - began) * 1000)
+        self.step = answer["step"]
+
+
+def measure(server: DemoServer) -> Figures:
+    students = _students(server)
+    _at_once([_paced(student, place) for place, student in enumerate(students)])
+    times = [time_ms for student in students for time_ms in student.times_ms]
+    sent = len(times)
+    applied = sum(
+        len(student.client.send("GET", f"/api/runs/{student.run_id}")["events"])
+        for student in students
+    )
+    actions = _rate([student.act for student in students[:TILT_CLIENTS]])
+    bare = _rate([_bare(Client(server)) for _ in range(TILT_CLIENTS)])
+    return Figures(statistics.quantiles(times, n=20)[-1], sent, applied, actions, bare)
+
+
+def _students(server: DemoServer) -> list[Student]:
+    tove = Client(server)
+    tove.sign_in("tove", server.passcodes["tove"])
+    names = "\n".join(f"Load {number:02d} Tester" for number in range(STUDENTS))
+    made = tove.send("POST", "/api/classes/1/students", {"text": names})
+    practice = next(
+        one for one in tove.send("GET", "/api/classes/1/practice") if one["level"] == "alone"
+    )
+    students = []
+    for person in made:
+        client = Client(server)
+        client.sign_in(person["sign_in_name"], person["passcode"])
+        run = client.send("POST", f"/api/practice/{practice['id']}/runs")
+        students.append(Student(client, run["id"]))
+    return students
+
+
+def _paced(student: Student, place: int) -> Callable[[], None]:
+    """One action a second, each student at a moment of their own."""
+
+    def go() -> None:
+        due = time.perf_counter() + place / STUDENTS
+        for _ in range(PACED_SECONDS):
+            time.sleep(max(0.0, due - time.perf_counter()))
+            student.act()
+            due += 1
+
+    return go
+
+
+def _bare(client: Client) -> Callable[[], None]:
+    return lambda: client.send("GET", "/api/ready")
+
+
+def _rate(acts: list[Callable[[], None]]) -> float:
+    """How many in a second, all clients going as fast as they are answered."""
+    counts = [0] * len(acts)
+    until = time.perf_counter() + TILT_SECONDS
+
+    def go(place: int) -> None:
+        while time.perf_counter() < until:
+            acts[place]()
+            counts[place] += 1
+
+    _at_once([lambda place=place: go(place) for place in range(len(acts))])  # type: ignore[misc]
+    return sum(counts) / TILT_SECONDS
+
+
+def _at_once(jobs: list[Callable[[], None]]) -> None:
+    threads = [threading.Thread(target=job) for job in jobs]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
