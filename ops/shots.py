@@ -37,6 +37,26 @@ def ask_the_class(page: Page) -> None:
     page.get_by_text("✓ right").first.wait_for()
 
 
+def feel_a_leaf(page: Page) -> None:
+    """A practice run that has come to a mark, with a leaf tried on valve 2."""
+    page.locator(".work-row", has_text="The pump, on your own").get_by_role("button").click()
+    page.get_by_role("heading", name="Notepad").wait_for()
+    for key in ("m", "ArrowRight", "f"):
+        page.keyboard.press(key)
+    page.get_by_text("valve 2:").wait_for()
+    page.wait_for_timeout(2500)
+
+
+def start_at_once(page: Page) -> None:
+    """A run that ends with the turning tool on the crank, for its debrief."""
+    feel_a_leaf(page)
+    page.get_by_text("Close up", exact=True).click()
+    page.get_by_role("button", name="First start").click()
+    page.get_by_role("button", name="Start it").click()
+    page.get_by_role("link", name="See what happened").click()
+    page.get_by_text("The run, step by step").wait_for()
+
+
 def nothing(_page: Page) -> None:
     return None
 
@@ -53,12 +73,12 @@ DESK_SHOTS: list[Shot] = [
     ("drill-class", "tove", "/drill/1", "Ten questions for me", ask_the_class),
     ("editor", "tove", "/engines/14/edit", "do not agree", nothing),
     ("engines", "tove", "/engines", "Choose one to turn", nothing),
-    ("class-students", "tove", "/classes/1/students", "Add students", nothing),
     ("class-stands", "tove", "/classes/1/stands", "Measure anew", nothing),
-    ("class-sheets", "tove", "/classes/1/sheets", "Set this sheet", nothing),
+    ("class-practice", "tove", "/classes/1/practice", "Set this practice engine", nothing),
     ("board", "tove", "/board/1", "handed in", nothing),
     ("hand-in", "tove", "/hand-in/3", "of 24", nothing),
-    ("sheet", "ines.falkner", "/sheet/1", "valves complete", nothing),
+    ("practice-run", "ines.falkner", "/work", "Practice runs", feel_a_leaf),
+    ("debrief", "marit.oskarsen", "/work", "Practice runs", start_at_once),
 ]
 PHONE_SHOTS: list[Shot] = [
     ("phone-sheet", "ines.falkner", "/sheet/1", "valves complete", nothing),
