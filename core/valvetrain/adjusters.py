@@ -162,6 +162,15 @@ def _no_gap_warning(measured_mm: Decimal) -> tuple[str, ...]:
     )
 
 
+def shim_sum(fitted_mm: Decimal, measured_mm: Decimal, spec: Spec) -> str:
+    """The arithmetic in the order in which a person does it."""
+    middle_mm = spec.middle_mm
+    return (
+        f"{fitted_mm:.3f} fitted + {measured_mm:.3f} measured \u2212 {middle_mm:.3f} wanted "
+        f"= {fitted_mm + measured_mm - middle_mm:.3f} mm"
+    )
+
+
 class ShimTable(NamedTuple):
     """The maker's kind of table: `new_mm[gap][fitted]`, None where no size reaches the spec."""
 

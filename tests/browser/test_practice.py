@@ -165,3 +165,21 @@ def test_a_dead_network_loses_nothing(page_as):
     page.unroute("**/actions")
     page.get_by_role("button", name="Send it again").click()
     expect(said(page)).to_contain_text("Rocked on")
+
+
+def test_shims_worked_out_moved_and_ordered(page_as):
+    page = page_as("ines.falkner", "/engines")
+    page.locator("li", has_text="Cable way five").get_by_role("link", name="Shims").click()
+    for valve, fitted, measured in ((1, "3,60", "0,18"), (2, "3,50", "0,28"), (3, "3,40", "0,85")):
+        page.get_by_label(f"fitted at valve {valve}", exact=True).fill(fitted)
+        page.get_by_label(f"measured at valve {valve}", exact=True).fill(measured)
+    page.get_by_role("button", name="Work it out").press("Enter")
+    expect(page.get_by_text("3.600 fitted + 0.180 measured")).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("to buy"))).to_be_visible()
+    expect(page.get_by_role("table").first).to_contain_text("gap")
+    assert axe_faults(page) == []
+    page.get_by_label("measured at valve 1", exact=True).fill("soft")
+    page.get_by_role("button", name="Work it out").click()
+    expect(page.get_by_role("alert")).to_contain_text("“soft” is not a number")
+    pages = page.pdf(landscape=True, prefer_css_page_size=True).count(b"/Type /Page\n")
+    assert 1 <= pages <= 6

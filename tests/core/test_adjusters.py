@@ -12,6 +12,7 @@ from valvetrain.adjusters import (
     advise_shim,
     gap_per_turn_mm,
     screw_turn,
+    shim_sum,
     shim_table,
 )
 from valvetrain.engine import ScrewAdjuster
@@ -67,6 +68,11 @@ def test_too_small_a_gap_needs_a_thinner_shim():
     assert advice.wanted_mm == D("2.655")
     assert (advice.choose_mm, advice.clearance_mm) == (D("2.65"), D("0.13"))
     assert advice.verdict == "thinner"
+
+
+def test_the_arithmetic_is_written_out():
+    said = shim_sum(D("2.70"), D("0.08"), SPEC)
+    assert said == "2.700 fitted + 0.080 measured − 0.125 wanted = 2.655 mm"
 
 
 def test_what_needs_no_change_is_left():

@@ -90,6 +90,16 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 200, 200, 200, 200, 200),
     ),
     (
+        "work out shims",
+        (
+            "POST",
+            lambda s: f"/api/engines/{s.engine_id}/shims",
+            lambda _: {"valves": [{"valve": 1, "fitted": "2.5", "measured": "0.2"}]},
+        ),
+        # Everybody may ask; this engine has screws, and says so.
+        (401, 422, 422, 422, 422, 422),
+    ),
+    (
         "drill alone",
         ("POST", fixed("/api/drills"), lambda s: {"engine_id": s.engine_id}),
         (401, 201, 201, 201, 201, 201),
@@ -150,6 +160,11 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
     (
         "be told the next leaf where nobody tells it",
         ("GET", lambda s: f"/api/runs/{s.run_id}/advice?valve=1", nothing),
+        (401, 404, 404, 403, 404, 404),
+    ),
+    (
+        "be helped with a stack where nobody helps",
+        ("GET", lambda s: f"/api/runs/{s.run_id}/stack?target=0.28", nothing),
         (401, 404, 404, 403, 404, 404),
     ),
     (

@@ -200,6 +200,20 @@ def test_the_next_leaf_is_shown_where_that_is_wanted(school, browsers):
     assert browsers["student"].get(f"/api/runs/{run.id}/advice?valve=99").status_code == 404
 
 
+def test_a_stack_is_found_where_that_help_is_allowed(school, browsers):
+    helped = make(school, title="Helped", box="stepped", stack_help=True)
+    path = f"/api/runs/{helped.id}/stack?target="
+    found = browsers["student"].get(f"{path}0,85").json()
+    assert (sum(found["leaves_um"]), found["error_mm"]) == (850, 0)
+    assert browsers["student"].get(f"{path}11&unit=thou").json()["total_mm"] == 0.3
+    for bad in ("", "thick", "-1", "9", "nan"):
+        answer = browsers["student"].get(path + bad)
+        assert answer.status_code == 422
+        assert "No stack was looked for" in answer.json()["detail"]
+    refused = browsers["student"].get(f"/api/runs/{school.run_id}/stack?target=0.28")
+    assert refused.status_code == 403
+
+
 def test_time_is_up(school, browsers):
     timed = make(school, title="Timed", level="test", minutes=10)
     run = Run(browsers["student"], timed.id)

@@ -24,7 +24,11 @@ from edrix.engines.schemas import (
     SchoolOut,
     SetHereOut,
     SetHereQuery,
+    ShimsIn,
+    ShimsOut,
+    ShimTableOut,
 )
+from edrix.engines.shims import TypedShim
 from edrix.problems import Problem
 from valvetrain.effect import SetHere
 from valvetrain.engine_file import engine_schema
@@ -145,6 +149,32 @@ def set_here(request: HttpRequest, engine_id: int, query: Query[SetHereQuery]) -
     """Sets one valve at this crank angle, and tells its true clearance once on the heel."""
     version = services.get_version(engine_id, query.version)
     return services.set_in_place(version, query.valve, query.gap, query.unit, query.crank_deg)
+
+
+@router.get(
+    "/engines/{engine_id}/shim-tables",
+    response={200: list[ShimTableOut], 404: Problem},
+    operation_id="shimTables",
+)
+def shim_tables(
+    request: HttpRequest, engine_id: int, version: int | None = None
+) -> list[dict[str, Any]]:
+    """Measured gap against fitted shim, made for this engine and its spec."""
+    return services.shim_tables(services.get_version(engine_id, version))
+
+
+@router.post(
+    "/engines/{engine_id}/shims",
+    response={200: ShimsOut, 404: Problem, 422: Problem},
+    operation_id="planShims",
+)
+def plan_shims(
+    request: HttpRequest, engine_id: int, body: ShimsIn, version: int | None = None
+) -> dict[str, Any]:
+    """Which shim each measured valve wants, and how few are bought when shims are moved."""
+    typed = [TypedShim(**line.dict()) for line in body.valves]
+    found = services.get_version(engine_id, version)
+    return services.plan_shims(found, typed, body.stock, body.unit, body.prefer)
 
 
 @router.get("/engine-patterns", response=list[PatternOut], operation_id="enginePatterns")

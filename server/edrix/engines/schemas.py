@@ -1,10 +1,12 @@
 """What the engines API takes in and gives out."""
 
+import json
 from typing import Any, Literal
 
 from ninja import Schema
 from pydantic import Field
 
+from edrix.edge import In
 from edrix.engines.models import EngineVersion
 from valvetrain.angles import MOST_TYPED_DEG
 
@@ -17,6 +19,8 @@ class EngineRow(Schema):
     valves: int
     firing_order: list[int]
     layout: str
+    shims: bool
+    """Whether any of its valves are set by shims."""
 
     @staticmethod
     def of(version: EngineVersion) -> dict[str, Any]:
@@ -29,6 +33,7 @@ class EngineRow(Schema):
             "valves": len(document["valves"]),
             "firing_order": document["firing_order"],
             "layout": document["layout"],
+            "shims": '"kind": "shim"' in json.dumps(document.get("adjuster")),
         }
 
 
@@ -258,3 +263,66 @@ class PreviewOut(Schema):
     faults: list[FaultOut]
     warnings: list[str]
     table: CycleTableOut | None
+
+
+class ShimTableOut(Schema):
+    """new_mm has a row for each gap and a column for each fitted size; null: none reaches."""
+
+    role: str
+    low_mm: float
+    high_mm: float
+    gaps_mm: list[float]
+    fitted_mm: list[float]
+    new_mm: list[list[float | None]]
+
+
+class TypedShimIn(In):
+    valve: int
+    fitted: str = Field(max_length=20)
+    measured: str = Field(max_length=20)
+
+
+class ShimsIn(In):
+    """Fitted and stock are millimetres, as shims are made; measured is in unit."""
+
+    valves: list[TypedShimIn] = Field(max_length=200)
+    stock: list[str] = Field(default_factory=list, max_length=1000)
+    unit: Literal["mm", "thou"] = "mm"
+    prefer: Literal["middle", "loose", "tight"] = "middle"
+
+
+class ShimChoiceOut(Schema):
+    size_mm: float
+    clearance_mm: float
+    within: bool
+
+
+class ShimAdviceOut(Schema):
+    valve: int
+    sum: str
+    wanted_mm: float
+    choose_mm: float | None
+    clearance_mm: float | None
+    choices: list[ShimChoiceOut]
+    verdict: str
+    warnings: list[str]
+
+
+class ShimMoveOut(Schema):
+    valve: int
+    size_mm: float
+    source: str
+    clearance_mm: float
+    within: bool
+
+
+class SwapOut(Schema):
+    moves: list[ShimMoveOut]
+    buy_mm: list[float]
+    left_over_mm: list[float]
+    warnings: list[str]
+
+
+class ShimsOut(Schema):
+    valves: list[ShimAdviceOut]
+    swap: SwapOut

@@ -14,6 +14,7 @@ from django.db import transaction
 from django.db.models import OuterRef, QuerySet, Subquery
 
 from edrix.accounts.models import User
+from edrix.engines import shims
 from edrix.engines.models import Engine, EngineVersion
 from edrix.engines.tables import bench_table, plain_curve
 from edrix.errors import (
@@ -23,6 +24,7 @@ from edrix.errors import (
     NotAllowedError,
     NotFoundError,
 )
+from valvetrain.adjusters import Prefer
 from valvetrain.angles import normalise_deg
 from valvetrain.document import DocumentError
 from valvetrain.effect import SetHere, effect_of, set_here
@@ -175,6 +177,25 @@ def set_in_place(
 ) -> SetHere:
     engine = core_engine(version)
     return set_here(engine, _valve_of(engine, number), normalise_deg(crank_deg), _gap_mm(gap, unit))
+
+
+def shim_tables(version: EngineVersion) -> list[dict[str, Any]]:
+    """Raises NotFoundError for an engine without shims."""
+    engine = core_engine(version)
+    if not shims.shim_roles(engine):
+        raise NotFoundError(f"{engine.name} has no shims; its valves are set by a screw.")
+    return shims.tables(engine)
+
+
+def plan_shims(
+    version: EngineVersion,
+    typed: list[shims.TypedShim],
+    stock: list[str],
+    unit: str,
+    prefer: Prefer,
+) -> dict[str, Any]:
+    """See `shims.plan`."""
+    return shims.plan(core_engine(version), typed, stock, unit, prefer)
 
 
 def as_json(table: dict[str, Any]) -> bytes:

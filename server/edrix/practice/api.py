@@ -178,6 +178,12 @@ class AdviceOut(Schema):
     says: str
 
 
+class StackOut(Schema):
+    leaves_um: list[int]
+    total_mm: float
+    error_mm: float
+
+
 class MomentOut(Schema):
     step: int
     crank_deg: float
@@ -358,6 +364,19 @@ def advice(request: HttpRequest, run_id: int, valve: int) -> dict[str, Any]:
         "low_mm": float(told.reading.low_mm),
         "high_mm": None if told.reading.high_mm is None else float(told.reading.high_mm),
         "says": told.says,
+    }
+
+
+@router.get("/runs/{run_id}/stack", response={200: StackOut, **REFUSALS}, operation_id="stackFor")
+def stack(
+    request: HttpRequest, run_id: int, target: str, unit: Literal["mm", "thou"] = "mm"
+) -> dict[str, Any]:
+    """Which leaves of the box make a thickness, where the instructor allows that help."""
+    found, leaves_um = services.stack_for(user_of(request), run_id, target, unit)
+    return {
+        "leaves_um": leaves_um,
+        "total_mm": float(found.total_mm),
+        "error_mm": float(found.error_mm),
     }
 
 

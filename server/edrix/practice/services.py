@@ -8,6 +8,7 @@ answer that she missed. Nothing was felt twice. Whoever is at another step is to
 import secrets
 from dataclasses import dataclass
 from datetime import timedelta
+from decimal import Decimal
 from functools import lru_cache
 from typing import Any, get_args
 
@@ -21,6 +22,7 @@ from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
 from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
 from valvetrain.document import DocumentError
+from valvetrain.gauges import GaugeError, Stack, best_stack
 from valvetrain.practice import (
     Action,
     Advice,
@@ -46,6 +48,8 @@ from valvetrain.practice import (
     view,
     write_action,
 )
+from valvetrain.practice.setup import UM_PER_MM
+from valvetrain.units import LengthError, Unit, parse_figure, to_mm
 
 MOST_STEPS = 5000
 _ACTED_ON = (
@@ -288,6 +292,24 @@ def advice(user: User, run_id: int, valve: int) -> Advice:
     events = PracticeEvent.objects.filter(run=run, action__valve=valve).order_by("step")
     felt = [(read_action(event.action), Observation("", event.facts)) for event in events]
     return advise(setup, valve, felt)
+
+
+MOST_STACKED = 3
+
+
+def stack_for(user: User, run_id: int, target: str, unit: str) -> tuple[Stack, list[int]]:
+    """The leaves of the box that come closest to a thickness, where that help is allowed."""
+    run = own_run(user, run_id)
+    setup = setup_of(run)
+    if not setup.stack_help:
+        raise NotAllowedError("Stacks are for you to find in this run.")
+    box = [Decimal(leaf) / UM_PER_MM for leaf in setup.leaves_um]
+    try:
+        stack = best_stack(box, to_mm(parse_figure(target), Unit(unit)), MOST_STACKED)
+    except (GaugeError, LengthError) as refusal:
+        fault = FieldFault("target", str(refusal))
+        raise InvalidError(f"No stack was looked for: {refusal}.", [fault]) from None
+    return stack, [int(leaf * UM_PER_MM) for leaf in stack.leaves_mm]
 
 
 def debrief_of(user: User, run_id: int) -> tuple[PracticeRun, Debrief]:

@@ -132,6 +132,18 @@ export const engineFileQuery = (engineId: number, version: number) =>
     staleTime: Number.POSITIVE_INFINITY,
   });
 
+export const shimTablesQuery = (engineId: number, version: number | null) =>
+  queryOptions({
+    queryKey: ["engine", engineId, "shim-tables", version],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/engines/{engine_id}/shim-tables", {
+          params: { path: { engine_id: engineId }, query: ofVersion(version) },
+        }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
 export const patternsQuery = queryOptions({
   queryKey: ["patterns"],
   queryFn: () => unwrap(api.GET("/api/engine-patterns")),

@@ -244,6 +244,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/shim-tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shim Tables
+         * @description Measured gap against fitted shim, made for this engine and its spec.
+         */
+        get: operations["shimTables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/shims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Shims
+         * @description Which shim each measured valve wants, and how few are bought when shims are moved.
+         */
+        post: operations["planShims"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engine-patterns": {
         parameters: {
             query?: never;
@@ -703,6 +743,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/stack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stack
+         * @description Which leaves of the box make a thickness, where the instructor allows that help.
+         */
+        get: operations["stackFor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/debrief": {
         parameters: {
             query?: never;
@@ -969,6 +1029,8 @@ export interface components {
             firing_order: number[];
             /** Layout */
             layout: string;
+            /** Shims */
+            shims: boolean;
         };
         /** EngineAdded */
         EngineAdded: {
@@ -1347,6 +1409,113 @@ export interface components {
             true_mm: number;
             /** Says */
             says: string;
+        };
+        /**
+         * ShimTableOut
+         * @description new_mm has a row for each gap and a column for each fitted size; null: none reaches.
+         */
+        ShimTableOut: {
+            /** Role */
+            role: string;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+            /** Gaps Mm */
+            gaps_mm: number[];
+            /** Fitted Mm */
+            fitted_mm: number[];
+            /** New Mm */
+            new_mm: (number | null)[][];
+        };
+        /** ShimAdviceOut */
+        ShimAdviceOut: {
+            /** Valve */
+            valve: number;
+            /** Sum */
+            sum: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Choose Mm */
+            choose_mm: number | null;
+            /** Clearance Mm */
+            clearance_mm: number | null;
+            /** Choices */
+            choices: components["schemas"]["ShimChoiceOut"][];
+            /** Verdict */
+            verdict: string;
+            /** Warnings */
+            warnings: string[];
+        };
+        /** ShimChoiceOut */
+        ShimChoiceOut: {
+            /** Size Mm */
+            size_mm: number;
+            /** Clearance Mm */
+            clearance_mm: number;
+            /** Within */
+            within: boolean;
+        };
+        /** ShimMoveOut */
+        ShimMoveOut: {
+            /** Valve */
+            valve: number;
+            /** Size Mm */
+            size_mm: number;
+            /** Source */
+            source: string;
+            /** Clearance Mm */
+            clearance_mm: number;
+            /** Within */
+            within: boolean;
+        };
+        /** ShimsOut */
+        ShimsOut: {
+            /** Valves */
+            valves: components["schemas"]["ShimAdviceOut"][];
+            swap: components["schemas"]["SwapOut"];
+        };
+        /** SwapOut */
+        SwapOut: {
+            /** Moves */
+            moves: components["schemas"]["ShimMoveOut"][];
+            /** Buy Mm */
+            buy_mm: number[];
+            /** Left Over Mm */
+            left_over_mm: number[];
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
+         * ShimsIn
+         * @description Fitted and stock are millimetres, as shims are made; measured is in unit.
+         */
+        ShimsIn: {
+            /** Valves */
+            valves: components["schemas"]["TypedShimIn"][];
+            /** Stock */
+            stock?: string[];
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "thou";
+            /**
+             * Prefer
+             * @default middle
+             * @enum {string}
+             */
+            prefer: "middle" | "loose" | "tight";
+        };
+        /** TypedShimIn */
+        TypedShimIn: {
+            /** Valve */
+            valve: number;
+            /** Fitted */
+            fitted: string;
+            /** Measured */
+            measured: string;
         };
         /** PatternOut */
         PatternOut: {
@@ -1930,6 +2099,15 @@ export interface components {
             high_mm: number | null;
             /** Says */
             says: string;
+        };
+        /** StackOut */
+        StackOut: {
+            /** Leaves Um */
+            leaves_um: number[];
+            /** Total Mm */
+            total_mm: number;
+            /** Error Mm */
+            error_mm: number;
         };
         /** ConsequenceOut */
         ConsequenceOut: {
@@ -2766,6 +2944,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetHereOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shimTables: {
+        parameters: {
+            query?: {
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShimTableOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planShims: {
+        parameters: {
+            query?: {
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShimsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShimsOut"];
                 };
             };
             /** @description Not Found */
@@ -4261,6 +4518,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AdviceOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stackFor: {
+        parameters: {
+            query: {
+                target: string;
+                unit?: "mm" | "thou";
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackOut"];
                 };
             };
             /** @description Forbidden */

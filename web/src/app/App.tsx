@@ -22,6 +22,7 @@ const HandInPage = lazy(() => import("../marking/HandInPage"));
 const WorkPage = lazy(() => import("../sheets/WorkPage"));
 const PracticePage = lazy(() => import("../practice/PracticePage"));
 const DebriefPage = lazy(() => import("../practice/DebriefPage"));
+const ShimsPage = lazy(() => import("../shims/ShimsPage"));
 const SheetPage = lazy(() => import("../sheets/SheetPage"));
 
 export function App() {
@@ -51,6 +52,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/bench/:engineId" element={<BenchPage />} />
       <Route path="/route/:engineId" element={<RouteCardPage />} />
       <Route path="/schools/:engineId" element={<SchoolsPage />} />
+      <Route path="/shims/:engineId" element={<ShimsPage />} />
       <Route path="/drill/:engineId" element={<DrillPage />} />
       <Route path="/classes" element={<ClassesPage />} />
       <Route path="/classes/:classId/:tab?" element={<ClassPage />} />

@@ -72,6 +72,11 @@ function EngineCard({ engine, mayTeach }: CardProps) {
         <Link className="button" to={`/drill/${engine.id}`}>
           Drill
         </Link>
+        {engine.shims && (
+          <Link className="button" to={`/shims/${engine.id}`}>
+            Shims
+          </Link>
+        )}
         {mayTeach && (
           <Link className="button" to={`/engines/${engine.id}/edit`}>
             Edit

@@ -1,5 +1,6 @@
 /** What can be done at the chosen valve: nut and screw, or shim; and cams, where they are in the way. */
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Action, View } from "./useRun";
 
 export type Adjuster = "screw" | "shim" | "hydraulic" | "none";
@@ -13,6 +14,8 @@ type Props = {
   view: View;
   leaves: readonly number[];
   act: Act;
+  /** Where the shim table of this engine is. */
+  shimsAt: string;
 };
 
 export function Adjusting(props: Props) {
@@ -135,7 +138,7 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
   );
 }
 
-function ShimWays({ valve, view, act }: Props) {
+function ShimWays({ valve, view, act, shimsAt }: Props) {
   const [size, setSize] = useState("");
   const [faceDown, setFaceDown] = useState(true);
   const seen = view.valves.find((one) => one.valve === valve);
@@ -194,7 +197,12 @@ function ShimWays({ valve, view, act }: Props) {
           <option key={um} value={(um / 1000).toFixed(um % 10 ? 3 : 2)} />
         ))}
       </datalist>
-      <Sum />
+      <p className="sum soft">
+        new shim = fitted shim + measured gap − wanted gap. Too small a gap wants a thinner shim.{" "}
+        <Link to={shimsAt} target="_blank">
+          Table and arithmetic
+        </Link>
+      </p>
       <h3>
         Cams {view.cams_out ? "out" : "in"}, crank {view.crank_locked ? "locked" : "free"}
       </h3>
@@ -215,14 +223,5 @@ function ShimWays({ valve, view, act }: Props) {
         </button>
       </div>
     </>
-  );
-}
-
-/** The arithmetic stands there to be done by the student; nothing is filled in. */
-function Sum() {
-  return (
-    <p className="sum soft">
-      new shim = fitted shim + measured gap − wanted gap. Too small a gap: a thinner shim.
-    </p>
   );
 }

@@ -15,6 +15,7 @@ import { FeelPad } from "./FeelPad";
 import { LeafSet } from "./LeafSet";
 import { sumWords } from "./leaves";
 import { Notepad } from "./Notepad";
+import { StackHelp } from "./StackHelp";
 import { Turning } from "./Turning";
 import { PRACTICE_KEYS, usePracticeKeys } from "./usePracticeKeys";
 import { type Running, useRun } from "./useRun";
@@ -106,6 +107,7 @@ export default function PracticePage() {
               onStacking={setStacking}
               onHold={hold}
             />
+            {run.stack_help && <StackHelp runId={run.id} onHold={hold} />}
             {run.level === "shown" && (
               <Shown runId={run.id} valve={valve} step={view.step} onHold={hold} />
             )}
@@ -122,6 +124,7 @@ export default function PracticePage() {
             view={view}
             leaves={inHand}
             act={act}
+            shimsAt={`/shims/${run.engine_id}?version=${run.engine_version}`}
           />
         )}
         {place === "close" && (

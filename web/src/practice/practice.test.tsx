@@ -291,6 +291,23 @@ describe("a run", () => {
   });
 });
 
+describe("help", () => {
+  it("finds a stack and puts it in the hand", async () => {
+    const user = userEvent.setup();
+    const calls = serve((call) => {
+      if (call.path.startsWith("/api/runs/5/stack"))
+        return { body: { leaves_um: [200, 250], total_mm: 0.45, error_mm: 0 } };
+      if (call.path === "/api/runs/5") return { body: { ...RUN, stack_help: true } };
+      return call.path.startsWith("/api/engines/4/cycle") ? { body: TABLE } : undefined;
+    });
+    show(<PracticePage />, { path: "/practice/5", route: "/practice/:runId", person: INES });
+    await user.type(await screen.findByLabelText("Thickness to make, in mm"), "0,45");
+    await user.click(screen.getByRole("button", { name: "Which leaves make it?" }));
+    expect(await screen.findByText("0.45 mm · 17.7 thou")).toBeTruthy();
+    expect(calls.some((call) => call.path.includes("target=0%2C45&unit=mm"))).toBe(true);
+  });
+});
+
 describe("the debrief", () => {
   it("tells what was wrong beside the truth", async () => {
     const user = userEvent.setup();

@@ -1,0 +1,49 @@
+/** Which leaves of the box make a thickness, where the instructor allows that help. */
+import { useMutation } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, unwrap } from "../api/client";
+import { sentence } from "../app/feedback";
+import { useUnit } from "../app/session";
+
+type Props = { runId: number; onHold: (leaves: number[]) => void };
+
+export function StackHelp({ runId, onHold }: Props) {
+  const unit = useUnit();
+  const [typed, setTyped] = useState("");
+  const find = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.GET("/api/runs/{run_id}/stack", {
+          params: { path: { run_id: runId }, query: { target: typed, unit } },
+        }),
+      ),
+    onSuccess: (stack) => onHold(stack.leaves_um),
+  });
+  return (
+    <form
+      className="by"
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        find.mutate();
+      }}
+    >
+      <input
+        className="figures"
+        aria-label={`Thickness to make, in ${unit}`}
+        inputMode="decimal"
+        maxLength={10}
+        placeholder={unit === "mm" ? "0.28" : "11"}
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+      />
+      <button type="submit" className="button" disabled={typed.trim() === "" || find.isPending}>
+        Which leaves make it?
+      </button>
+      {find.isError && (
+        <span className="notice" role="alert">
+          {sentence(find.error)}
+        </span>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,157 @@
+/** Shims of one engine: the arithmetic, moving them between valves, the order, and the table. */
+import { useMutation, useSuspenseQuery } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useState } from "react";
+import { Link, useParams, useSearchParams } from "react-router";
+import { api, type Schemas, unwrap } from "../api/client";
+import { cycleQuery, shimTablesQuery } from "../api/queries";
+import { Choice } from "../app/Choice";
+import { sentence } from "../app/feedback";
+import { PlateFacts } from "../app/PlateFacts";
+import { useUnit } from "../app/session";
+import { ShimResult } from "./ShimResult";
+import { ShimTable } from "./ShimTable";
+import "./shims.css";
+
+type Typed = Record<number, { fitted: string; measured: string }>;
+const PREFER = [
+  { value: "middle", label: "middle of the spec" },
+  { value: "loose", label: "rather loose" },
+  { value: "tight", label: "rather tight" },
+] as const;
+
+export default function ShimsPage() {
+  const { engineId = "" } = useParams();
+  const [search] = useSearchParams();
+  const id = Number(engineId);
+  const version = Number(search.get("version")) || null;
+  const { data: table } = useSuspenseQuery(cycleQuery(id, version));
+  const { data: tables } = useSuspenseQuery(shimTablesQuery(id, version));
+  const roles = new Set(tables.map((one) => one.role));
+  const valves = table.engine.valves.filter((valve) => roles.has(valve.role));
+  useEffect(() => {
+    document.title = `${table.engine.name} · Shims · Edrix`;
+  }, [table]);
+  return (
+    <article className="shims">
+      <div className="place-head">
+        <div>
+          <h1>Shims</h1>
+          <p>{table.engine.name}</p>
+        </div>
+        <span className="ways">
+          <button type="button" className="button" onClick={() => window.print()}>
+            Print
+          </button>
+          <Link className="button" to={`/bench/${id}`}>
+            Bench
+          </Link>
+        </span>
+      </div>
+      <section className="card shim-plate">
+        <PlateFacts engine={table.engine} />
+      </section>
+      <Measured engineId={id} version={version} valves={valves} tables={tables} />
+      {tables.map((one) => (
+        <ShimTable key={one.role} table={one} />
+      ))}
+    </article>
+  );
+}
+
+type MeasuredProps = {
+  engineId: number;
+  version: number | null;
+  valves: Schemas["ValveOut"][];
+  tables: Schemas["ShimTableOut"][];
+};
+
+function Measured({ engineId, version, valves, tables }: MeasuredProps) {
+  const unit = useUnit();
+  const [typed, setTyped] = useState<Typed>({});
+  const [stock, setStock] = useState("");
+  const [prefer, setPrefer] = useState<(typeof PREFER)[number]["value"]>("middle");
+  const plan = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.POST("/api/engines/{engine_id}/shims", {
+          params: { path: { engine_id: engineId }, query: version === null ? {} : { version } },
+          body: {
+            valves: valves
+              .filter((valve) => typed[valve.number]?.fitted || typed[valve.number]?.measured)
+              .map((valve) => ({
+                valve: valve.number,
+                fitted: typed[valve.number]?.fitted ?? "",
+                measured: typed[valve.number]?.measured ?? "",
+              })),
+            stock: stock.split(/[;\s]+/).filter(Boolean),
+            unit,
+            prefer,
+          },
+        }),
+      ),
+  });
+  const write = (valve: number, field: "fitted" | "measured", text: string) =>
+    setTyped((before) => {
+      const line = before[valve] ?? { fitted: "", measured: "" };
+      return { ...before, [valve]: { ...line, [field]: text } };
+    });
+  return (
+    <form
+      className="card measured"
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        plan.mutate();
+      }}
+    >
+      <h2>What was measured</h2>
+      <p className="soft">
+        new shim = fitted shim + measured gap − wanted gap. Too small a gap wants a thinner shim.
+        Shims in mm, gaps in {unit}.
+      </p>
+      <div className="shim-lines">
+        {valves.map(({ number, role, cylinder }) => (
+          <fieldset key={number} className={role}>
+            <legend>
+              Valve {number} <span className="soft">cyl. {cylinder}</span>
+            </legend>
+            {(["fitted", "measured"] as const).map((field) => (
+              <label key={field}>
+                {field}
+                <input
+                  className="figures"
+                  inputMode="decimal"
+                  maxLength={20}
+                  aria-label={`${field} at valve ${number}`}
+                  value={typed[number]?.[field] ?? ""}
+                  onChange={(event) => write(number, field, event.target.value)}
+                />
+              </label>
+            ))}
+          </fieldset>
+        ))}
+      </div>
+      <div className="ways">
+        <label className="stock">
+          In stock
+          <input
+            className="figures"
+            value={stock}
+            maxLength={2000}
+            placeholder="2.40 2.45 2.45"
+            onChange={(event) => setStock(event.target.value)}
+          />
+        </label>
+        <Choice label="Lean" options={PREFER} value={prefer} onChoose={setPrefer} />
+        <button type="submit" className="button main" disabled={plan.isPending}>
+          Work it out
+        </button>
+      </div>
+      {plan.isError && (
+        <p className="notice" role="alert">
+          {sentence(plan.error)}
+        </p>
+      )}
+      {plan.data && <ShimResult plan={plan.data} valves={valves} tables={tables} />}
+    </form>
+  );
+}
