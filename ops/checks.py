@@ -56,6 +56,10 @@ def write_api() -> int:
     return 0
 
 
+BOTH_CORES = ("-n", "2", "--dist", "loadfile")
+"""Two workers, each with a database of its own; a file stays with one of them."""
+
+
 def _steps() -> dict[str, Callable[[], bool]]:
     return {
         "format": lambda: _tool("ruff", "format", "--check", "-q", *PYTHON_CODE),
@@ -63,8 +67,8 @@ def _steps() -> dict[str, Callable[[], bool]]:
         "types": lambda: _tool("mypy", "--exclude", "migrations", *TYPED) and _npm("types"),
         "architecture": lambda: _tool("lint-imports", "--no-logo"),
         "api": _api_is_current,
-        "core": lambda: _tool("pytest", "tests/core"),
-        "server": lambda: _tool("pytest", "tests/server", "tests/ops"),
+        "core": lambda: _tool("pytest", *BOTH_CORES, "tests/core"),
+        "server": lambda: _tool("pytest", *BOTH_CORES, "tests/server", "tests/ops"),
         "web": lambda: _npm("test"),
         "browser": lambda: _tool("pytest", "tests/browser"),
     }

@@ -22,7 +22,8 @@ def _cluster() -> Iterator[None]:
     if os.environ.get("EDRIX_DATABASE_URL"):
         yield
         return
-    cluster = Cluster("tests", durable=False)
+    # Each worker of a run on both cores has a cluster of its own, and stops its own.
+    cluster = Cluster(f"tests{os.environ.get('PYTEST_XDIST_WORKER', '')}", durable=False)
     _use(cluster.start())
     yield
     cluster.stop()

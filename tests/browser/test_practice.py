@@ -157,7 +157,7 @@ def test_the_instructor_sets_an_engine_and_reads_a_debrief(page_as):
 
 
 def test_a_dead_network_loses_nothing(page_as):
-    page = page_as("suvi.arnholt", "/work")
+    page = page_as("tadeo.quill", "/work")
     begin(page, "The pump, on your own")
     page.route("**/actions", lambda route: route.abort())
     page.keyboard.press("r")

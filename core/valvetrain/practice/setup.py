@@ -129,11 +129,17 @@ def stepped_leaves() -> tuple[int, ...]:
     return tuple(range(50, 801, 50))
 
 
+def angled_leaves() -> tuple[int, ...]:
+    """Leaves bent to 45 degrees for gaps that are hard to get at: 0.05 to 0.50 by hundredths."""
+    return tuple(range(50, 501, 10))
+
+
 BOXES = {
     "metric": metric_leaves,
     "thou": thou_leaves,
     "mixed": lambda: tuple(sorted({*metric_leaves(), *thou_leaves()})),
     "stepped": stepped_leaves,
+    "angled": angled_leaves,
 }
 
 

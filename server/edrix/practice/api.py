@@ -37,7 +37,7 @@ class PracticeIn(In):
     title: str = Field(max_length=80)
     faults: list[FaultIn] = Field(default_factory=list, max_length=40)
     level: Literal["shown", "prompted", "alone", "test"] = "alone"
-    box: Literal["metric", "thou", "mixed", "stepped"] = "metric"
+    box: Literal["metric", "thou", "mixed", "stepped", "angled"] = "metric"
     stack_help: bool = False
     same_for_all: bool = True
     minutes: int | None = Field(default=None, ge=1, le=600)

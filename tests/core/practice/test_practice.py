@@ -427,7 +427,7 @@ def test_faults_that_an_engine_cannot_have(engine, kind, valve, says):
 
 
 def test_boxes():
-    for box in ("metric", "thou", "mixed", "stepped"):
+    for box in ("metric", "thou", "mixed", "stepped", "angled"):
         assert deal_setup(shelf_engine(1), 1, box=box).leaves_um
     with pytest.raises(SetupError, match="not known"):
         deal_setup(shelf_engine(1), 1, box="golden")

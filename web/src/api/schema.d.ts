@@ -1915,7 +1915,7 @@ export interface components {
              * @default metric
              * @enum {string}
              */
-            box: "metric" | "thou" | "mixed" | "stepped";
+            box: "metric" | "thou" | "mixed" | "stepped" | "angled";
             /**
              * Stack Help
              * @default false

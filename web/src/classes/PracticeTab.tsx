@@ -22,6 +22,7 @@ const BOXES = [
   { value: "metric", label: "metric leaves" },
   { value: "thou", label: "leaves in thou" },
   { value: "mixed", label: "both" },
+  { value: "angled", label: "leaves bent to 45°" },
   { value: "stepped", label: "stepped leaves, by 0.05 mm" },
 ];
 
@@ -169,6 +170,9 @@ function SetPractice({ classId }: { classId: number }) {
       )}
       <Form.Item name="same_for_all" valuePropName="checked" label="Figures">
         <Checkbox>the same for every student</Checkbox>
+      </Form.Item>
+      <Form.Item name="stack_help" valuePropName="checked" label="Help">
+        <Checkbox>may ask which leaves make a size</Checkbox>
       </Form.Item>
       {engineId && <Plant engineId={engineId} faults={faults} onFaults={setFaults} />}
       {set.isError && (

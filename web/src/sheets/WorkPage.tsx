@@ -1,9 +1,10 @@
-/** A student's reading sheets: what is to be done, and what was earned. */
+/** A student's reading sheets and practice runs: what is to be done, and what was earned. */
 import { useSuspenseQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { Suspense, useEffect } from "react";
 import { Link } from "react-router";
 import { workQuery } from "../api/queries";
-import { Empty } from "../app/feedback";
+import { Boundary } from "../app/Boundary";
+import { Empty, Waiting } from "../app/feedback";
 import { PracticeList } from "./PracticeList";
 import "./sheets.css";
 
@@ -45,7 +46,11 @@ export default function WorkPage() {
           </li>
         ))}
       </ul>
-      <PracticeList />
+      <Boundary>
+        <Suspense fallback={<Waiting />}>
+          <PracticeList />
+        </Suspense>
+      </Boundary>
     </div>
   );
 }

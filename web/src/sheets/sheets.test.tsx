@@ -228,22 +228,65 @@ describe("the list of sheets", () => {
     out_of: null,
   };
 
+  const practice = {
+    id: 8,
+    title: "Pump, alone",
+    engine_id: 4,
+    engine_version: 1,
+    engine_name: "Pump",
+    level: "alone",
+    box: "metric",
+    minutes: null,
+    run_count: null,
+    fault_count: null,
+    own_runs: [{ id: 3, attempt: 1, step: 9, ended_at: "2026-11-25T09:00:00Z", outcome: "ticks" }],
+  };
+  /** Answers of the sheets' list as given, one class, and what is practised in it. */
+  const answers = (sheets: () => { status?: number; body: unknown }, practised: object[] = []) =>
+    serve((call) => {
+      if (call.path === "/api/work") return sheets();
+      if (call.path === "/api/classes") return { body: [{ id: 1, name: "Class A" }] };
+      return { body: practised };
+    });
+
   it("tells what is to do and what was earned", async () => {
-    serve(() => ({ body: [row, { ...row, id: 6, title: "Second", points: 21, out_of: 24 }] }));
+    const second = { ...row, id: 6, title: "Second", points: 21, out_of: 24 };
+    answers(() => ({ body: [row, second] }));
     show(<WorkPage />);
     await screen.findByText("to do");
     expect(screen.getByText("21 / 24")).toBeTruthy();
   });
 
   it("is not silent when it is empty", async () => {
-    serve(() => ({ body: [] }));
+    answers(() => ({ body: [] }));
     show(<WorkPage />);
     await screen.findByText("Nothing to do yet");
   });
 
+  it("offers practice runs, to begin and to look back", async () => {
+    const fresh = { ...practice, id: 9, title: "New", own_runs: [], minutes: 20 };
+    answers(() => ({ body: [row] }), [practice, fresh]);
+    show(<WorkPage />);
+    expect(await screen.findByRole("button", { name: "Once more" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Begin" })).toBeTruthy();
+    expect(screen.getByRole("link", { name: "ticks" }).getAttribute("href")).toBe("/debrief/3");
+    expect(screen.getByText(/20 minutes/)).toBeTruthy();
+  });
+
+  it("keeps the sheets when practice cannot be read", async () => {
+    serve((call) =>
+      call.path === "/api/work"
+        ? { body: [row] }
+        : { status: 500, body: problem(500, "Our fault.") },
+    );
+    show(<WorkPage />);
+    expect(await screen.findByText("Our fault.")).toBeTruthy();
+    expect(screen.getByText("First measuring")).toBeTruthy();
+  });
+
   it("says what went wrong, and tries again", async () => {
     let down = true;
-    serve(() => (down ? { status: 500, body: problem(500, "Our fault.") } : { body: [row] }));
+    answers(() => (down ? { status: 500, body: problem(500, "Our fault.") } : { body: [row] }));
     show(<WorkPage />);
     await screen.findByText("Our fault.");
     down = false;
