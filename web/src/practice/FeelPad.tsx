@@ -74,7 +74,7 @@ export function FeelPad({ valve, leaves, unit, sound, ask, act }: Props) {
   function move(event: PointerEvent) {
     if (from.current === null) return;
     const { width, height } = event.currentTarget.getBoundingClientRect();
-    const scale = Math.max(width / DRAWN_PX, height / 120) || 1;
+    const scale = Math.min(width / DRAWN_PX, height / 120) || 1;
     finger.current = Math.max(0, (event.clientX - from.current.x) / scale);
     if (finger.current > GATE_PX && !entered.current) {
       enter(howEntered((event.clientY - from.current.y) / scale));
