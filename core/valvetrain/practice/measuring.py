@@ -7,6 +7,7 @@ Figures marked common practice have no published source.
 """
 
 from valvetrain.engine import Role
+from valvetrain.gauges import DRAG_BAND_MM, FORCED_BAND_MM
 from valvetrain.practice.actions import How, Try
 from valvetrain.practice.observation import Observation, RefusedActionError, scatter
 from valvetrain.practice.setup import UM_PER_MM, WARM_MM, Setup
@@ -20,8 +21,8 @@ PRESSING_MM = 0.035
 EACH_LEAF_MM = 0.002
 """Every leaf added to a stack brings a little air and oil with it."""
 HANGING_MM = 0.25
-DRAG_MM = 0.02
-FORCED_MM = 0.02
+DRAG_MM, FORCED_MM = float(DRAG_BAND_MM), float(FORCED_BAND_MM)
+"""The hand feels what the reading of gauges takes it to feel."""
 PULL_STEP = 0.05
 """A pull is told no finer than a hand feels it."""
 
