@@ -109,7 +109,12 @@ function Place({
   const px = (length: number) => ((length - from) / (spec.high_mm - from + SIDE_MM)) * WIDE;
   const at = Math.max(3, Math.min(WIDE - 3, px(gapMm)));
   return (
-    <svg viewBox={`0 0 ${WIDE} 24`} className="spec-place" role="img" aria-label={`gap ${mm(gapMm)}`}>
+    <svg
+      viewBox={`0 0 ${WIDE} 24`}
+      className="spec-place"
+      role="img"
+      aria-label={`gap ${mm(gapMm)}`}
+    >
       <path className="axis" d={`M0,12H${WIDE}`} />
       <rect
         className="band"
