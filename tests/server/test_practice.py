@@ -169,6 +169,8 @@ def test_a_second_attempt_after_the_end(run, school, browsers):
     path = f"/api/practice/{school.practice.id}/runs"
     second = browsers["student"].send("POST", path).json()
     assert (second["attempt"], second["step"]) == (2, 0)
+    runs = [PracticeRun.objects.get(id=one) for one in (run.id, second["id"])]
+    assert practice.setup_of(runs[0]).hidden != practice.setup_of(runs[1]).hidden
     answer = run.post({"do": "rock"})
     assert answer.status_code == 422
     assert "over" in answer.json()["detail"]
@@ -223,6 +225,10 @@ def test_time_is_up(school, browsers):
     late = run.post({"do": "rock"})
     assert late.status_code == 409
     assert "time of this run is up" in late.json()["detail"]
+    told = browsers["student"].get(f"/api/runs/{timed.id}/debrief").json()
+    assert told["run"]["outcome"] == "time-up"
+    path = f"/api/practice/{timed.practice_id}/runs"
+    assert browsers["student"].send("POST", path).json()["attempt"] == 2
 
 
 def test_each_student_another_engine(school):

@@ -20,6 +20,7 @@ from valvetrain.practice.measuring import (
     lift_mm,
     need_cams,
     need_leaves,
+    put_seat,
     raw_gap_mm,
     seat_of,
 )
@@ -39,11 +40,6 @@ UNSTATED_TORQUE_NM = 20.0
 MICROMETER_MM = 0.01
 SPRUNG_MM = 0.1
 """A valve lifted by more than this pushes its cam round when that is let go."""
-
-
-def put_seat(setup: Setup, state: State, valve: int, seat: Seat) -> State:
-    place = setup.place[valve]
-    return state._replace(seats=(*state.seats[:place], seat, *state.seats[place + 1 :]))
 
 
 def _screw_of(setup: Setup, valve: int) -> ScrewAdjuster:
@@ -153,7 +149,7 @@ def apply_zero(setup: Setup, state: State, action: Zero) -> tuple[State, Observa
 
 
 def _turned(setup: Setup, state: State, valve: int, seat: Seat, closing_mm: float) -> State:
-    _, adjuster = seat, _screw_of(setup, valve)
+    adjuster = _screw_of(setup, valve)
     turned = seat._replace(
         clearance_mm=seat.clearance_mm - closing_mm,
         screw_deg=seat.screw_deg + closing_mm / gap_per_turn_mm(adjuster) * 360,

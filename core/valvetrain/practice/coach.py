@@ -8,7 +8,6 @@ from collections.abc import Iterable
 from decimal import Decimal
 from typing import NamedTuple
 
-from valvetrain.engine import Engine
 from valvetrain.gauges import Feel, GaugeError, Reading, Spec, best_stack, read_gap
 from valvetrain.gauges import Try as LeafTry
 from valvetrain.heel import valve_margin_deg
@@ -43,7 +42,11 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
         return "Are you pressing on the rocker? It springs back, and the gap comes out loose."
     if isinstance(action, a.Cams) and action.out and not state.crank_locked:
         return "Is the crank locked? The springs will turn it when the cams come out."
-    if isinstance(action, a.Turn) and action.by_deg < 0 and not _turns_back(setup.engine):
+    if (
+        isinstance(action, a.Turn)
+        and action.by_deg < 0
+        and not setup.engine.turning.reverse_allowed
+    ):
         return "This engine is turned one way only. Go on, and round again."
     return _asks_at_the_end(setup, state, action)
 
@@ -71,10 +74,6 @@ def _all_written(setup: Setup, state: State) -> bool:
     return len({note.valve for note in state.notes if note.column == "first"}) == len(
         setup.engine.valves
     )
-
-
-def _turns_back(engine: Engine) -> bool:
-    return engine.turning.reverse_allowed
 
 
 class Advice(NamedTuple):

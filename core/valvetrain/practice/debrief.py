@@ -82,10 +82,15 @@ def _judge(setup: Setup, stretch: Stretch) -> tuple[str | None, str | None]:
             return told
     if isinstance(action, a.FitShim):
         return _wrong_way(setup, stretch, action)
-    if isinstance(action, a.Tighten) and stretch.after.seats[setup.place[action.valve]].stretched:
+    if isinstance(action, a.Tighten) and _has_stretched(setup, stretch, action.valve):
         return "The nut was tightened far above its torque.", "The screw is stretched."
     asked = asks(setup, before, action)
     return (None, None) if asked is None else (_as_said_after(action), None)
+
+
+def _has_stretched(setup: Setup, stretch: Stretch, valve: int) -> bool:
+    place = setup.place[valve]
+    return stretch.after.seats[place].stretched and not stretch.before.seats[place].stretched
 
 
 def _off_heel(setup: Setup, stretch: Stretch, valve: int) -> tuple[str, str] | None:

@@ -35,6 +35,11 @@ def seat_of(setup: Setup, state: State, valve: int) -> Seat:
     return state.seats[place]
 
 
+def put_seat(setup: Setup, state: State, valve: int, seat: Seat) -> State:
+    place = setup.place[valve]
+    return state._replace(seats=(*state.seats[:place], seat, *state.seats[place + 1 :]))
+
+
 def lift_mm(setup: Setup, state: State, valve: int) -> float:
     """The follower's lift at this valve where the cams stand now."""
     there = setup.engine.valve[valve]

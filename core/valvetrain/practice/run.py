@@ -14,10 +14,9 @@ from valvetrain.practice.adjusting import (
     apply_take_shim,
     apply_tighten,
     apply_zero,
-    put_seat,
 )
 from valvetrain.practice.closing import first_start
-from valvetrain.practice.measuring import apply_try, seat_of
+from valvetrain.practice.measuring import apply_try, put_seat, seat_of
 from valvetrain.practice.observation import Observation, RefusedActionError
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import Note, State, first_state
@@ -28,8 +27,6 @@ from valvetrain.practice.turning import (
     apply_turn,
     apply_wiggle,
 )
-
-MOST_NOTES = 600
 
 
 def apply(setup: Setup, state: State, action: a.Action) -> tuple[State, Observation]:

@@ -24,6 +24,8 @@ THREAD_MM = (5.5, 6.5)
 BENT_ROD_THREAD_MM = 4.0
 """A bent push rod is shorter: so much more of its screw shows."""
 HOLLOW_MM = (0.04, 0.08)
+STRAY_MM = (0.04, 0.14)
+"""How far outside the spec a wrong setting lies."""
 RECEDED_MM = (0.10, 0.18)
 WARM_MM = {Role.INTAKE: 0.04, Role.EXHAUST: 0.07, Role.BRAKE: 0.07}
 """How much of a cold gap is gone on an engine that was just run (common practice)."""
@@ -99,6 +101,11 @@ class Setup:
     def cam_late_deg(self) -> float:
         late = any(fault.kind is FaultKind.HALF_TOOTH for fault in self.faults)
         return HALF_TOOTH_DEG if late else 0.0
+
+    @property
+    def is_coached(self) -> bool:
+        """Whether questions are asked before a mistake becomes costly."""
+        return self.level in ("shown", "prompted")
 
     @cached_property
     def warm(self) -> bool:
@@ -197,12 +204,12 @@ def _deal_valve(
     clearance = chance.uniform(low, high)
     creep = chance.uniform(*CREEP_MM) * chance.choice((-1, 1))
     thread = chance.uniform(*THREAD_MM)
-    stray = chance.uniform(0.04, 0.14) * chance.choice((-1, 1))
+    stray = chance.uniform(*STRAY_MM)
+    tight = chance.random() < 0.5 and low - stray >= 0
     receded = chance.uniform(*RECEDED_MM)
     hollow = chance.uniform(*HOLLOW_MM)
     if FaultKind.WRONG_SETTING in own:
-        clearance = high + stray if stray > 0 or low + stray < 0 else low + stray
-        clearance = clearance if clearance > high or clearance < low else high + abs(stray)
+        clearance = low - stray if tight else high + stray
     if FaultKind.RECEDING in own:
         clearance = max(0.0, low - receded)
     return Hidden(

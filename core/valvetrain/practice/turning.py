@@ -4,7 +4,7 @@ from valvetrain.angles import CYCLE_DEG, TURN_DEG, stroke_at
 from valvetrain.engine import Role
 from valvetrain.heel import ValveState, valve_margin_deg
 from valvetrain.practice.actions import Look, Push, Turn, Wiggle
-from valvetrain.practice.measuring import lift_mm, need_cams, raw_gap_mm, seat_of
+from valvetrain.practice.measuring import lift_mm, need_cams, put_seat, raw_gap_mm, seat_of
 from valvetrain.practice.observation import Observation, RefusedActionError, scatter
 from valvetrain.practice.setup import HALF_TOOTH_DEG, Setup
 from valvetrain.practice.state import Seat, State
@@ -83,9 +83,8 @@ def apply_push(setup: Setup, state: State, action: Push) -> tuple[State, Observa
     seat = seat_of(setup, state, action.valve)
     if setup.engine.valve[action.valve].role is not Role.BRAKE:
         raise RefusedActionError(f"Valve {action.valve} has no brake rocker to push back.")
-    place = setup.place[action.valve]
-    seats = (*state.seats[:place], seat._replace(detent=True), *state.seats[place + 1 :])
-    return state._replace(seats=seats), Observation(
+    back = seat._replace(detent=True)
+    return put_seat(setup, state, action.valve, back), Observation(
         f"Brake rocker {action.valve} is pushed back to its detent."
     )
 
@@ -112,7 +111,12 @@ def _look_marks(setup: Setup, state: State) -> Observation:
             past = _turned_past_deg(state.cam_deg, mark.deg, CYCLE_DEG)
             if abs(past) <= SEEN_DEG + HALF_TOOTH_DEG:
                 said.append(f"cam mark {mark.label} {_past_words(past)}")
-    return Observation(("; ".join(said) or "No mark is near the pointer").capitalize() + ".")
+    return Observation(_sentence("; ".join(said) or "no mark is near the pointer"))
+
+
+def _sentence(words: str) -> str:
+    """A full sentence; labels keep the letters that are stamped on the engine."""
+    return f"{words[0].upper()}{words[1:]}."
 
 
 def _past_words(past_deg: float) -> str:
@@ -159,7 +163,7 @@ def _look_lobes(setup: Setup, state: State) -> Observation:
         }
         stroke = stroke_at(setup.engine.cycle_deg(cylinder, state.crank_deg))
         said.append(f"cylinder {cylinder}: {signs_of(stroke, states).lobes}")
-    return Observation("; ".join(said).capitalize() + ".")
+    return Observation(_sentence("; ".join(said)))
 
 
 def _seen_state(setup: Setup, state: State, number: int) -> ValveState:

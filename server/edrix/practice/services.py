@@ -56,13 +56,15 @@ _ACTED_ON = (
     "id",
     "state",
     "step",
+    "attempt",
     "began_at",
     "student_id",
     "practice__seed",
     "practice__same_for_all",
     "practice__minutes",
 )
-COACHED = ("shown", "prompted")
+MOST_STACKED = 3
+TIME_UP = "time-up"
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,8 +153,8 @@ def open_run(user: User, practice_id: int) -> PracticeRun:
         # Two taps at once would both find none: the second waits here for the first.
         PracticeEngine.objects.select_for_update().get(id=practice.id)
         runs = PracticeRun.objects.filter(practice=practice, student=user)
-        run = runs.filter(ended_at__isnull=True).first()
-        if run is None:
+        run = runs.select_related("practice").filter(ended_at__isnull=True).first()
+        if run is None or _ended_by_time(run):
             run = PracticeRun(practice=practice, student=user, attempt=runs.count() + 1, state={})
             run.state = dump_state(first_state(setup_of(run)))
             run.save()
@@ -243,7 +245,7 @@ def _act(
     action = _action(document)
     _need_time(run)
     _need_valve(setup, action)
-    asked = asks(setup, state, action) if setup.level in COACHED and not sure else None
+    asked = asks(setup, state, action) if setup.is_coached and not sure else None
     if asked is not None:
         return Acted(run.step, asked, "", {}, view(setup, state))
     try:
@@ -294,9 +296,6 @@ def advice(user: User, run_id: int, valve: int) -> Advice:
     return advise(setup, valve, felt)
 
 
-MOST_STACKED = 3
-
-
 def stack_for(user: User, run_id: int, target: str, unit: str) -> tuple[Stack, list[int]]:
     """The leaves of the box that come closest to a thickness, where that help is allowed."""
     run = own_run(user, run_id)
@@ -315,15 +314,18 @@ def stack_for(user: User, run_id: int, target: str, unit: str) -> tuple[Stack, l
 def debrief_of(user: User, run_id: int) -> tuple[PracticeRun, Debrief]:
     """What was hidden, told back: to a student once the run has ended, to instructors always."""
     run = readable_run(user, run_id)
-    if run.student_id == user.id and run.ended_at is None:
+    if run.student_id == user.id and run.ended_at is None and not _ended_by_time(run):
         raise ConflictError("The run is not over: close up and start the engine first.")
     done = [read_action(event.action) for event in events_of(run)]
     return run, debrief(setup_of(run), done)
 
 
 def setup_of(run: PracticeRun) -> Setup:
+    """Another attempt is dealt anew: the debrief of the one before told what was hidden."""
     practice = run.practice
-    seed = practice.seed if practice.same_for_all else practice.seed + run.student_id * 7919
+    seed = practice.seed + (run.attempt - 1) * 104_729
+    if not practice.same_for_all:
+        seed += run.student_id * 7919
     return _kept_setup(practice.id, seed)
 
 
@@ -369,9 +371,23 @@ def _need_valve(setup: Setup, action: Action) -> None:
 
 
 def _need_time(run: PracticeRun) -> None:
+    if _is_late(run):
+        raise ConflictError("The time of this run is up. What you did is kept; see its debrief.")
+
+
+def _is_late(run: PracticeRun) -> bool:
     until = deadline(run)
-    if until is not None and timezone.now() > until:
-        raise ConflictError("The time of this run is up. What you did is kept.")
+    return until is not None and timezone.now() > until
+
+
+def _ended_by_time(run: PracticeRun) -> bool:
+    """Ends a run whose time is up, so that its debrief can be read and another one begun."""
+    if not _is_late(run):
+        return False
+    run.ended_at, run.outcome = deadline(run), TIME_UP
+    still_open = PracticeRun.objects.filter(id=run.id, ended_at__isnull=True)
+    still_open.update(ended_at=run.ended_at, outcome=TIME_UP)
+    return True
 
 
 def _runs() -> QuerySet[PracticeRun]:

@@ -119,6 +119,42 @@ class TestFeeling:
         assert feels(one, 1) == feels(other, 1)
 
 
+class TestLooking:
+    def test_labels_keep_the_letters_that_are_stamped(self, pump):
+        ignition = next(m for m in pump.setup.engine.marks if m.means == "ignition")
+        pump.to(ignition.deg).do("look", at="marks")
+        assert f"rank mark {ignition.label} at its pointer" in pump.seen.says
+        assert pump.seen.says[0].isupper()
+
+    def test_no_mark_in_sight(self, pump):
+        pump.to(90.0).do("look", at="marks")
+        assert pump.seen.says == "No mark is near the pointer."
+
+    def test_a_cam_half_a_tooth_late_shows_at_its_mark(self):
+        late, right = Bench(4, faults=[("half-tooth", None)]), Bench(4)
+        assert late.state.cam_deg == pytest.approx((right.state.cam_deg - 9) % 720)
+
+    def test_rocking_in_overlap_opens_the_intake_on_and_the_exhaust_back(self, pump):
+        """Forward opens the intake, back the exhaust (common practice, and the events)."""
+        engine = pump.setup.engine
+        pump.to((engine.fire_deg[1] + 360) % 720).do("rock")
+        roles = {valve.number: valve.role.value for valve in engine.valves_of(1)}
+        on = {roles[v] for v in pump.seen.facts["opens_on"] if v in roles}
+        back = {roles[v] for v in pump.seen.facts["opens_back"] if v in roles}
+        assert (on, back) == ({"intake"}, {"exhaust"})
+
+    def test_the_rotor_points_at_the_cylinder_that_fires(self, pump):
+        for cylinder, fire_deg in pump.setup.engine.fire_deg.items():
+            pump.to(fire_deg).do("look", at="rotor")
+            assert pump.seen.facts["cylinder"] == cylinder
+
+    def test_lobes_tell_both_clear_at_firing_only(self, pump):
+        pump.to_fire(1).do("look", at="lobes")
+        told = dict(part.split(": ") for part in pump.seen.says[:-1].lower().split("; "))
+        assert told["cylinder 1"] == "both lobes clear of their followers"
+        assert "pressing" in told["cylinder 4"] or "touching" in told["cylinder 4"]
+
+
 class TestScrews:
     def set_valve(self, bench, valve, **how):
         bench.to_fire(valve).do("loosen", valve=valve)
@@ -405,6 +441,23 @@ class TestDebrief:
         told = debrief(bench.setup, bench.actions)
         needed = "thicker" if loose else "thinner"
         assert needed in told.moments[-1].wrong
+
+    def test_a_stretched_screw_is_told_once(self, pump):
+        for torque in (60, 60, 22):
+            if pump.seat(1).nut_tight:
+                pump.do("loosen", valve=1)
+            pump.do("tighten", valve=1, torque_nm=torque)
+        told = debrief(pump.setup, pump.actions).moments
+        assert [m.step for m in told if m.wrong and "far above its torque" in m.wrong] == [3]
+
+    def test_bad_technique_is_told_with_its_cost(self, pump):
+        pump.to_fire(1)
+        pump.feel(1, 250, how="tip")
+        pump.feel(1, 250, pressing=True)
+        told = debrief(pump.setup, pump.actions).moments[-2:]
+        assert "tip under the rocker" in told[0].wrong
+        assert told[0].cost == "It read about 0.07 mm tight."
+        assert "pressed" in told[1].wrong
 
     def test_an_untouched_run_has_no_moments(self, pump):
         assert debrief(pump.setup, []).moments == ()

@@ -239,10 +239,11 @@ function Shown({ runId, valve, step, onHold }: ShownProps) {
 function ClosingUp({ running, children }: { running: Running; children: ReactNode }) {
   const { view, act, run } = running;
   const [asking, setAsking] = useState(false);
-  if (view.started) {
+  const late = run.until !== null && Date.now() > Date.parse(run.until);
+  if (view.started || late) {
     return (
       <section className="card closing">
-        <h2>The engine was started</h2>
+        <h2>{view.started ? "The engine was started" : "The time is up"}</h2>
         <Link className="button main" to={`/debrief/${run.id}`}>
           See what happened, and why
         </Link>

@@ -19,4 +19,5 @@ export const STARTS: Record<string, string> = {
   "hard-to-start": "hard to start",
   "will-not-run": "will not run",
   damage: "damage",
+  "time-up": "time is up",
 };
