@@ -262,6 +262,31 @@ class TestShims:
         with pytest.raises(RefusedActionError, match="locked"):
             bench.do("turn", by_deg=10)
 
+    def test_a_shim_that_lies_aside_is_put_away_when_another_comes_out(self):
+        bench = Bench(9).to_fire(4).do("take-shim", valve=4)
+        own = bench.seat(4).aside_um
+        other = next(um for um in bench.state.box_um if um != own)
+        before = bench.state.box_um.count(own)
+        bench.do("fit-shim", valve=4, size_um=other).do("take-shim", valve=4)
+        assert bench.seat(4).aside_um == other
+        assert bench.state.box_um.count(own) == before + 1
+        bench.do("fit-shim", valve=4, size_um=own)
+        assert bench.seat(4).clearance_mm == pytest.approx(bench.setup.hidden[3].clearance_mm)
+
+    def test_a_shim_may_come_from_in_front_of_another_valve(self):
+        bench = Bench(9).to_fire(4).do("take-shim", valve=4)
+        own = bench.seat(4).aside_um
+        for um in [um for um in bench.state.box_um if um == own]:
+            left = list(bench.state.box_um)
+            left.remove(um)
+            bench.state = bench.state._replace(box_um=tuple(left))
+        bench.to_fire(1).do("take-shim", valve=1).do("fit-shim", valve=1, size_um=own)
+        assert bench.seat(4).aside_um is None
+        assert bench.seat(1).shim_um == own
+        bench.to_fire(4)
+        with pytest.raises(RefusedActionError, match="in the box or on the bench"):
+            bench.do("fit-shim", valve=4, size_um=own)
+
     def test_a_worn_stamp_needs_the_micrometer(self):
         bench = Bench(9, faults=[("worn-stamp", 1)]).to_fire(1).do("take-shim", valve=1)
         size = bench.seat(1).aside_um

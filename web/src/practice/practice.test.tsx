@@ -291,6 +291,80 @@ describe("a run", () => {
   });
 });
 
+describe("closing up", () => {
+  it("asks before the first start, and leads to the debrief after it", async () => {
+    const user = userEvent.setup();
+    HTMLDialogElement.prototype.showModal = function show(this: HTMLDialogElement) {
+      this.open = true;
+    };
+    HTMLDialogElement.prototype.close = function close(this: HTMLDialogElement) {
+      this.open = false;
+    };
+    const calls = run(() => answered(4, { view: view(4, { started: true }) }));
+    await screen.findByText("Rocked on.");
+    await user.click(screen.getByText("Close up"));
+    await user.click(screen.getByRole("button", { name: "First start" }));
+    expect(sent(calls)).toHaveLength(0);
+    await user.click(screen.getByRole("button", { name: "Start it" }));
+    const way = await screen.findByRole("link", { name: /See what happened/ });
+    expect(way.getAttribute("href")).toBe("/debrief/5");
+    expect(sent(calls).map((body) => body.action.do)).toEqual(["start"]);
+  });
+
+  it("leads to the debrief when the time is up", async () => {
+    const user = userEvent.setup();
+    run(() => answered(4), { ...RUN, level: "test", until: "2020-01-01T08:00:00Z" });
+    await screen.findByText("Rocked on.");
+    await user.click(screen.getByText("Close up"));
+    expect(screen.getByText("The time is up")).toBeTruthy();
+    expect(screen.getByRole("link", { name: /See what happened/ })).toBeTruthy();
+  });
+
+  it("counts, takes the tool off, and puts the cover on", async () => {
+    const user = userEvent.setup();
+    const calls = run((_call, count) => answered(3 + count));
+    await screen.findByText("Rocked on.");
+    await user.click(screen.getByText("Close up"));
+    for (const name of [/Count leaves/, /Turning tool off/, "Cover on"]) {
+      await user.click(screen.getByRole("button", { name }));
+    }
+    await waitFor(() => expect(sent(calls)).toHaveLength(3));
+    expect(sent(calls).map((body) => body.action)).toEqual([
+      { do: "count-tools" },
+      { do: "tool-off" },
+      { do: "cover", on: true },
+    ]);
+  });
+});
+
+describe("turning and looking", () => {
+  it("turns so far, looks, and is told", async () => {
+    const user = userEvent.setup();
+    const calls = run((_call, count) => answered(3 + count));
+    await screen.findByText("Rocked on.");
+    await user.click(screen.getByText("Turn"));
+    const far = screen.getByLabelText("Degrees to turn");
+    await user.clear(far);
+    await user.type(far, "7,5");
+    await user.click(screen.getByRole("button", { name: "Turn so far" }));
+    await user.click(screen.getByRole("button", { name: "Lobes" }));
+    await user.click(screen.getByRole("button", { name: /Next mark/ }));
+    await waitFor(() => expect(sent(calls)).toHaveLength(3));
+    expect(sent(calls).map((body) => body.action)).toEqual([
+      { do: "turn", by_deg: 7.5 },
+      { do: "look", at: "lobes" },
+      { do: "turn", by_deg: 338 },
+    ]);
+  });
+
+  it("leaves keys alone while a figure is typed", async () => {
+    const user = userEvent.setup();
+    const calls = run(() => answered(4));
+    await user.type(await screen.findByLabelText("After reading of valve 1"), "rfl");
+    expect(sent(calls)).toHaveLength(0);
+  });
+});
+
 describe("help", () => {
   it("finds a stack and puts it in the hand", async () => {
     const user = userEvent.setup();
