@@ -1,6 +1,7 @@
 /** What can be done at the chosen valve: nut and screw, or shim; and cams, where they are in the way. */
 import { useState } from "react";
 import { Link } from "react-router";
+import { Field } from "../app/Field";
 import type { Action, View } from "./useRun";
 
 export type Adjuster = "screw" | "shim" | "hydraulic" | "none";
@@ -68,14 +69,7 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
           Tighten by hand <kbd>T</kbd>
         </button>
         <span className="by">
-          <input
-            className="figures"
-            aria-label="Torque in N·m"
-            inputMode="decimal"
-            maxLength={5}
-            value={torque}
-            onChange={(event) => setTorque(event.target.value)}
-          />
+          <Field label="Torque in N·m" value={torque} onChange={setTorque} most={5} />
           <button
             type="button"
             className="button"
@@ -107,14 +101,11 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
           To zero <kbd>Z</kbd>
         </button>
         <span className="by">
-          <input
-            className="figures"
-            aria-label="Degrees of the screw"
-            inputMode="decimal"
-            placeholder="36"
-            maxLength={6}
+          <Field
+            label="Degrees of the screw"
             value={degrees}
-            onChange={(event) => setDegrees(event.target.value)}
+            onChange={setDegrees}
+            placeholder="36"
           />
           <button
             type="button"
@@ -164,15 +155,12 @@ function ShimWays({ valve, view, act, shimsAt }: Props) {
       </div>
       <div className="ways">
         <span className="by">
-          <input
-            className="figures"
-            aria-label="Shim to fit, in mm"
-            inputMode="decimal"
-            placeholder="2.65"
-            maxLength={6}
-            list="shim-box"
+          <Field
+            label="Shim to fit, in mm"
             value={size}
-            onChange={(event) => setSize(event.target.value)}
+            onChange={setSize}
+            placeholder="2.65"
+            list="shim-box"
           />
           <button
             type="button"

@@ -2,6 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, unwrap } from "../api/client";
+import { Field } from "../app/Field";
 import { sentence } from "../app/feedback";
 import { useUnit } from "../app/session";
 
@@ -27,14 +28,12 @@ export function StackHelp({ runId, onHold }: Props) {
         find.mutate();
       }}
     >
-      <input
-        className="figures"
-        aria-label={`Thickness to make, in ${unit}`}
-        inputMode="decimal"
-        maxLength={10}
-        placeholder={unit === "mm" ? "0.28" : "11"}
+      <Field
+        label={`Thickness to make, in ${unit}`}
         value={typed}
-        onChange={(event) => setTyped(event.target.value)}
+        onChange={setTyped}
+        placeholder={unit === "mm" ? "0.28" : "11"}
+        most={10}
       />
       <button type="submit" className="button" disabled={typed.trim() === "" || find.isPending}>
         Which leaves make it?

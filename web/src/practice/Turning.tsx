@@ -1,5 +1,6 @@
 /** Turning the crank of the practice engine, and looking at what shows where it stands. */
 import { useEffect, useMemo, useState } from "react";
+import { Field } from "../app/Field";
 import { CrankWheel } from "../bench/CrankWheel";
 import { Crank } from "../bench/crank";
 import type { Table } from "../bench/lookup";
@@ -52,14 +53,7 @@ export function Turning({ table, view, act }: Props) {
             Next mark <kbd>M</kbd>
           </button>
           <span className="by">
-            <input
-              className="figures"
-              aria-label="Degrees to turn"
-              inputMode="decimal"
-              value={typed}
-              maxLength={6}
-              onChange={(event) => setTyped(event.target.value)}
-            />
+            <Field label="Degrees to turn" value={typed} onChange={setTyped} />
             <button
               type="button"
               className="button"

@@ -5,6 +5,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { cycleQuery, shimTablesQuery } from "../api/queries";
 import { Choice } from "../app/Choice";
+import { Field } from "../app/Field";
 import { sentence } from "../app/feedback";
 import { PlateFacts } from "../app/PlateFacts";
 import { useUnit } from "../app/session";
@@ -117,13 +118,11 @@ function Measured({ engineId, version, valves, tables }: MeasuredProps) {
             {(["fitted", "measured"] as const).map((field) => (
               <label key={field}>
                 {field}
-                <input
-                  className="figures"
-                  inputMode="decimal"
-                  maxLength={20}
-                  aria-label={`${field} at valve ${number}`}
+                <Field
+                  label={`${field} at valve ${number}`}
+                  most={20}
                   value={typed[number]?.[field] ?? ""}
-                  onChange={(event) => write(number, field, event.target.value)}
+                  onChange={(text) => write(number, field, text)}
                 />
               </label>
             ))}
@@ -134,7 +133,7 @@ function Measured({ engineId, version, valves, tables }: MeasuredProps) {
         <label className="stock">
           In stock
           <input
-            className="figures"
+            className="field figures"
             value={stock}
             maxLength={2000}
             placeholder="2.40 2.45 2.45"
