@@ -13,7 +13,7 @@ type Props = {
 export function Field({ label, value, onChange, placeholder, most = 6, list }: Props) {
   return (
     <input
-      className="field figures"
+      className="figure-field figures"
       aria-label={label}
       inputMode="decimal"
       maxLength={most}

@@ -133,7 +133,7 @@ function Measured({ engineId, version, valves, tables }: MeasuredProps) {
         <label className="stock">
           In stock
           <input
-            className="field figures"
+            className="figure-field figures"
             value={stock}
             maxLength={2000}
             placeholder="2.40 2.45 2.45"
