@@ -49,9 +49,9 @@ export function Ribbon({ table, crank, large = false }: RibbonProps) {
       // The label stays inside the ribbon at both ends.
       moveTo(label.current, Math.max(LABEL_PX / 2, Math.min(width - LABEL_PX / 2, deg * px)));
     }
+    slider.current?.setAttribute("aria-valuenow", deg.toFixed(1));
   });
   useWords(crank, (deg) => {
-    slider.current?.setAttribute("aria-valuenow", deg.toFixed(1));
     slider.current?.setAttribute("aria-valuetext", spoken(table, deg));
   });
 
