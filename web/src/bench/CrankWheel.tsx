@@ -36,34 +36,36 @@ export function CrankWheel({ table, crank, strokeHidden = false }: Props) {
         <h2>Crank wheel</h2>
         <span className="soft">turns {table.engine.rotation}</span>
       </header>
-      <svg viewBox={`0 0 ${SIZE} ${SIZE}`} aria-hidden="true">
-        <path d={`M${C - 10},8h20l-10,16z`} className="fixed" />
-        <circle cx={C} cy={C} r={RADIUS} className="rim" />
-        <g ref={wheel}>
-          <path d={ticks(C, C, RADIUS)} className="ticks" />
-          {placed(table).map(({ mark, deep }) => {
-            // A mark lines up with the fixed pointer when the crank has turned by its angle.
-            const at = onCircle(C, C, RADIUS - (deep ? 36 : 15), -sense * mark.deg);
-            const from = onCircle(C, C, RADIUS, -sense * mark.deg);
-            return (
-              <g key={`${mark.label}${mark.deg}`} className={`mark ${mark.means}`}>
-                <path d={`M${from.x},${from.y}L${at.x},${at.y}`} />
-                <circle cx={at.x} cy={at.y} r={mark.label.length > 2 ? 17 : 13} />
-                <text
-                  x={at.x}
-                  y={at.y + 5}
-                  textAnchor="middle"
-                  transform={`rotate(${-sense * mark.deg} ${at.x} ${at.y})`}
-                >
-                  {mark.label}
-                </text>
-              </g>
-            );
-          })}
-        </g>
-        {!strokeHidden && <Cam table={table} pointer={pointer} />}
-        <circle cx={C} cy={C} r="6" className="fixed" />
-      </svg>
+      <div className="wheel-face">
+        <svg viewBox={`0 0 ${SIZE} ${SIZE}`} aria-hidden="true">
+          <path d={`M${C - 10},8h20l-10,16z`} className="fixed" />
+          <circle cx={C} cy={C} r={RADIUS} className="rim" />
+          <g ref={wheel}>
+            <path d={ticks(C, C, RADIUS)} className="ticks" />
+            {placed(table).map(({ mark, deep }) => {
+              // A mark lines up with the fixed pointer when the crank has turned by its angle.
+              const at = onCircle(C, C, RADIUS - (deep ? 36 : 15), -sense * mark.deg);
+              const from = onCircle(C, C, RADIUS, -sense * mark.deg);
+              return (
+                <g key={`${mark.label}${mark.deg}`} className={`mark ${mark.means}`}>
+                  <path d={`M${from.x},${from.y}L${at.x},${at.y}`} />
+                  <circle cx={at.x} cy={at.y} r={mark.label.length > 2 ? 17 : 13} />
+                  <text
+                    x={at.x}
+                    y={at.y + 5}
+                    textAnchor="middle"
+                    transform={`rotate(${-sense * mark.deg} ${at.x} ${at.y})`}
+                  >
+                    {mark.label}
+                  </text>
+                </g>
+              );
+            })}
+          </g>
+          {!strokeHidden && <Cam table={table} pointer={pointer} />}
+          <circle cx={C} cy={C} r="6" className="fixed" />
+        </svg>
+      </div>
       <p>
         {told} {!strokeHidden && <span className="soft">Inside: the cam, at half speed.</span>}
       </p>

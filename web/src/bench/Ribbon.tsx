@@ -176,12 +176,16 @@ function Piston({ table, crank, cylinder }: { table: Table; crank: Crank; cylind
   });
   if (heights === null) return null;
   return (
-    <svg width="30" height="30" viewBox="-15 -15 30 30" aria-hidden="true" className="piston">
-      <g transform={`rotate(${lean}) translate(${-BORE.width / 2},${-BORE.height / 2})`}>
-        <path d={`M1,${BORE.height}V0h${BORE.width - 2}V${BORE.height}`} className="bore" />
-        <rect ref={piston} x="3" width={BORE.width - 6} height={BORE.piston} />
-      </g>
-    </svg>
+    <div className="piston">
+      <svg width="30" height="30" aria-hidden="true">
+        <g
+          transform={`translate(15,15) rotate(${lean}) translate(${-BORE.width / 2},${-BORE.height / 2})`}
+        >
+          <path d={`M1,${BORE.height}V0h${BORE.width - 2}V${BORE.height}`} className="bore" />
+          <rect ref={piston} x="3" width={BORE.width - 6} height={BORE.piston} />
+        </g>
+      </svg>
+    </div>
   );
 }
 

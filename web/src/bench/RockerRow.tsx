@@ -15,6 +15,7 @@ const BANK_GAP_PX = 24;
 const TRAVEL_PX = 17;
 const GAP_PX = 5;
 const STEP_PX = 0.5;
+const PIVOT_Y = 18;
 
 type RockerRowProps = {
   table: Table;
@@ -133,15 +134,16 @@ type CellProps = {
 
 function Cell({ table, crank, unit, valve, width, still }: CellProps) {
   const cell = useRef<HTMLLIElement>(null);
-  const rocker = useRef<SVGGElement>(null);
-  const stem = useRef<SVGGElement>(null);
+  const rocker = useRef<SVGPathElement>(null);
+  const stem = useRef<SVGPathElement>(null);
+  const head = useRef<SVGPathElement>(null);
   const spring = useRef<SVGPathElement>(null);
   const rod = useRef<SVGPathElement>(null);
   const chip = useRef<HTMLSpanElement>(null);
   const margin = useRef<HTMLSpanElement>(null);
   const fullMm = table.engine.specs.find((spec) => spec.role === valve.role)?.lift_mm ?? 1;
   const nominalMm = Math.max(...(table.roles[valve.role]?.gap_mm ?? [1]));
-  const arm = Math.min(34, width / 2 - 8);
+  const arm = Math.min(34, width / 2 - 12);
   const narrow = width < 84;
 
   useWords(crank, (_deg, cam) => {
@@ -164,11 +166,11 @@ function Cell({ table, crank, unit, valve, width, still }: CellProps) {
     const looks = `${down} ${up} ${now.state} ${now.settable} ${width}`;
     if (painted.current === looks) return;
     painted.current = looks;
-    const tilt = (Math.atan2(down - up, arm) * 180) / Math.PI;
-    rocker.current?.setAttribute("transform", `rotate(${tilt.toFixed(2)})`);
-    stem.current?.setAttribute("transform", `translate(0,${down})`);
+    rocker.current?.setAttribute("d", beam(arm, down - up));
+    stem.current?.setAttribute("d", stemAt(arm, down));
+    head.current?.setAttribute("d", headAt(arm, down));
     spring.current?.setAttribute("d", coil(arm, 18 + down, 54));
-    rod.current?.setAttribute("transform", `translate(0,${up - down})`);
+    rod.current?.setAttribute("d", `M${-arm},${26 + up - down}V${92 + up - down}`);
     if (cell.current && cell.current.dataset.state !== now.state) {
       cell.current.dataset.state = now.state;
       cell.current.dataset.settable = String(now.settable);
@@ -179,22 +181,13 @@ function Cell({ table, crank, unit, valve, width, still }: CellProps) {
     <li ref={cell} className={`cell ${valve.role}`} style={{ width }}>
       <Badge number={valve.number} role={valve.role} size={narrow ? 34 : 40} />
       <svg width={width} height={96} viewBox={`${-width / 2} 0 ${width} 96`} aria-hidden="true">
-        <path ref={rod} className="rod" d={`M${-arm},26V92`} />
+        <path ref={rod} className="rod" />
         <path className="seat" d={`M${arm - 17},84h8M${arm + 9},84h8`} />
         <path ref={spring} className="spring" />
-        <g ref={stem} className="stem">
-          <path d={`M${arm},${18 + GAP_PX}V76`} />
-          <path d={`M${arm - 8},${20 + GAP_PX}h16`} strokeWidth="5" />
-          <path d={`M${arm - 3},74h6l8,10h-22z`} className="head" />
-        </g>
-        <g transform="translate(0,18)">
-          <g ref={rocker} className="rocker">
-            <path
-              d={`M${-arm - 6},-4Q0,-14 ${arm + 6},-5L${arm + 5},5Q${arm},6 ${arm - 5},5Q0,0 ${-arm + 4},8L${-arm - 5},8Z`}
-            />
-          </g>
-          <circle r="4.5" className="pivot" />
-        </g>
+        <path ref={stem} className="stem" />
+        <path ref={head} className="head" />
+        <path ref={rocker} className="rocker" />
+        <circle cy={PIVOT_Y} r="4.5" className="pivot" />
       </svg>
       <span ref={chip} className="chip" />
       <span ref={margin} className="figures margin" title="degrees to the edge of the heel" />
@@ -210,6 +203,29 @@ function inSteps(px: number): number {
 
 function setText(element: HTMLElement | null, text: string) {
   if (element && element.textContent !== text) element.textContent = text;
+}
+
+/** The stem with its collar and, apart, the head of a valve pressed down by so many pixels. */
+function stemAt(arm: number, down: number): string {
+  const top = PIVOT_Y + GAP_PX + down;
+  return `M${arm},${top}V${76 + down}M${arm - 8},${top + 2}h16`;
+}
+
+function headAt(arm: number, down: number): string {
+  return `M${arm - 3},${74 + down}h6l8,10h-22z`;
+}
+
+/** The rocker's outline, tilted about its pivot until the valve's end stands `down` lower. */
+function beam(arm: number, down: number): string {
+  const reach = Math.hypot(arm, down);
+  const cos = arm / reach;
+  const sin = down / reach;
+  const at = (x: number, y: number) =>
+    `${(x * cos - y * sin).toFixed(1)},${(PIVOT_Y + x * sin + y * cos).toFixed(1)}`;
+  return (
+    `M${at(-arm - 6, -4)}Q${at(0, -14)} ${at(arm + 6, -5)}L${at(arm + 5, 5)}` +
+    `Q${at(arm, 6)} ${at(arm - 5, 5)}Q${at(0, 0)} ${at(-arm + 4, 8)}L${at(-arm - 5, 8)}Z`
+  );
 }
 
 /** A spring as a zigzag between two heights. */
