@@ -8,10 +8,11 @@ from django.db import connections
 from django.utils import timezone
 
 from edrix.errors import ConflictError
+from edrix.practice import live
 from edrix.practice import services as practice
 from edrix.practice.models import PracticeEvent, PracticeRun
 from tests.server.conftest import new_practice
-from valvetrain.practice import dump_state, read_action, replay
+from valvetrain.practice import read_action, replay
 
 
 @pytest.fixture
@@ -81,6 +82,7 @@ def test_out_of_order_is_refused(run):
         assert "stands at step 1" in late.json()["detail"]
 
 
+@pytest.mark.django_db(transaction=True)
 def test_a_key_cannot_serve_two_actions(run):
     run.post({"do": "rock"}, key="same-key-1")
     second = run.post({"do": "rock"}, key="same-key-1", step=1)
@@ -149,7 +151,7 @@ def test_resuming_reads_everything_that_was_done(run, school, browsers):
     assert read["view"]["notes"] == [{"valve": 2, "column": "first", "text": "0.30"}]
 
 
-def test_the_stored_state_is_what_a_replay_gives(run):
+def test_what_was_kept_is_what_a_replay_gives(run):
     for document in (
         {"do": "turn", "by_deg": 100},
         {"do": "loosen", "valve": 1},
@@ -158,10 +160,34 @@ def test_the_stored_state_is_what_a_replay_gives(run):
     ):
         run.do(**document)
     stored = PracticeRun.objects.select_related("practice").get(id=run.id)
-    actions = [read_action(event.action) for event in practice.events_of(stored)]
-    state, seen = replay(practice.setup_of(stored), actions)
-    assert dump_state(state) == stored.state
-    assert [event.says for event in practice.events_of(stored)] == [one.says for one in seen]
+    events = list(live.events_of(run.id))
+    state, seen = replay(live.setup_of(stored), [read_action(event.action) for event in events])
+    assert [event.says for event in events] == [one.says for one in seen]
+    assert live.live(run.id).state == state
+    live.forget_all()
+    assert live.live(run.id).state == state
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_process_that_is_behind_catches_up(run):
+    """Two processes: what one has kept of the run is older than what the other has stored."""
+    run.do("turn", by_deg=100)
+    behind = live.live(run.id)
+    run.do("loosen", valve=1)
+    live.forget_all()
+    live.keep(behind)
+    # A retry whose first answer was lost, a question or refusal judged from too old a state, and
+    # the next step.
+    lost = run.post({"do": "loosen", "valve": 1}, key="key-00001", step=1)
+    assert lost.json()["says"] == "The lock nut of valve 1 is loose."
+    live.forget_all()
+    live.keep(behind)
+    old = run.post({"do": "screw", "valve": 1, "by_deg": 10}, key="another-key", step=1)
+    assert old.status_code == 409
+    assert "stands at step 2" in old.json()["detail"]
+    live.forget_all()
+    live.keep(behind)
+    assert run.do("screw", valve=1, by_deg=10)["step"] == 3
 
 
 def test_a_second_attempt_after_the_end(run, school, browsers):
@@ -170,7 +196,7 @@ def test_a_second_attempt_after_the_end(run, school, browsers):
     second = browsers["student"].send("POST", path).json()
     assert (second["attempt"], second["step"]) == (2, 0)
     runs = [PracticeRun.objects.get(id=one) for one in (run.id, second["id"])]
-    assert practice.setup_of(runs[0]).hidden != practice.setup_of(runs[1]).hidden
+    assert live.setup_of(runs[0]).hidden != live.setup_of(runs[1]).hidden
     answer = run.post({"do": "rock"})
     assert answer.status_code == 422
     assert "over" in answer.json()["detail"]
@@ -222,6 +248,7 @@ def test_time_is_up(school, browsers):
     run.do("rock")
     began = timezone.now() - timedelta(minutes=11)
     PracticeRun.objects.filter(id=timed.id).update(began_at=began)
+    live.forget_all()
     late = run.post({"do": "rock"})
     assert late.status_code == 409
     assert "time of this run is up" in late.json()["detail"]
@@ -238,7 +265,7 @@ def test_each_student_another_engine(school):
     )
     for made, alike in ((same, True), (own, False)):
         setups = [
-            practice.setup_of(practice.open_run(who, made.id)) for who in (school.ines, school.bo)
+            live.setup_of(practice.open_run(who, made.id)) for who in (school.ines, school.bo)
         ]
         assert (setups[0].hidden == setups[1].hidden) is alike
 
@@ -270,7 +297,7 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
     """Every address of the API, and every kind of action: no clearance, creep, fault or seed."""
     from edrix.api import api
 
-    hidden = practice.setup_of(PracticeRun.objects.get(id=run.id)).hidden
+    hidden = live.setup_of(PracticeRun.objects.get(id=run.id)).hidden
     secrets = [str(school.practice.seed), "wrong-setting", "worn-pad", "clearance_mm", "creep_mm"]
     for valve in hidden:
         secrets += [str(abs(valve.clearance_mm))[:7], str(abs(valve.creep_mm))[:7]]
@@ -314,7 +341,7 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
 
 @pytest.mark.django_db(transaction=True)
 def test_six_taps_at_once_are_one_action(school):
-    """A barrier holds six requests of one step together; the row lock decides."""
+    """A barrier holds six requests of one step together; the table decides."""
     barrier = threading.Barrier(6, timeout=20)
     outcomes = []
 
@@ -341,13 +368,13 @@ def test_six_taps_at_once_are_one_action(school):
     for thread in threads:
         thread.join(30)
     assert sorted(outcomes, key=str) == [1, *["refused"] * 5]
-    run = PracticeRun.objects.get(id=school.run_id)
-    assert (run.step, PracticeEvent.objects.filter(run=run).count()) == (1, 1)
+    assert PracticeEvent.objects.filter(run_id=school.run_id).count() == 1
 
 
 def test_an_action_takes_few_queries(run, django_assert_max_num_queries):
     run.do("rock")
-    with django_assert_max_num_queries(9):
+    # Who asks (the session, the person), and the action.
+    with django_assert_max_num_queries(3):
         run.do("turn", by_deg=10)
 
 

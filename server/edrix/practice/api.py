@@ -8,7 +8,7 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from edrix.edge import In, user_of
-from edrix.practice import services
+from edrix.practice import live, services
 from edrix.practice.models import PracticeEngine, PracticeRun
 from edrix.problems import Problem
 from valvetrain.engine import Adjuster, ScrewAdjuster, ShimAdjuster
@@ -288,7 +288,7 @@ def practice_runs(request: HttpRequest, practice_id: int) -> list[dict[str, Any]
     return [_row(run) for run in services.runs_of(user_of(request), practice_id)]
 
 
-def _row(run: PracticeRun) -> dict[str, Any]:
+def _row(run: Any) -> dict[str, Any]:
     return {
         "id": run.id,
         "student": run.student.display_name,
@@ -314,7 +314,7 @@ def open_run(request: HttpRequest, practice_id: int) -> PracticeRun:
 def get_run(request: HttpRequest, run_id: int) -> dict[str, Any]:
     """Where the student's own run stands, with everything done so far."""
     run = services.own_run(user_of(request), run_id)
-    setup = services.setup_of(run)
+    setup = live.setup_of(run)
     practice: PracticeEngine = run.practice
     return {
         "id": run.id,
@@ -328,9 +328,9 @@ def get_run(request: HttpRequest, run_id: int) -> dict[str, Any]:
             role.value: AdjusterOut.of(adjuster)
             for role, adjuster in setup.engine.adjusters.items()
         },
-        "until": services.deadline(run),
+        "until": live.deadline(run),
         "view": ViewOut.of(services.view_of(run)),
-        "events": list(services.events_of(run)),
+        "events": list(live.events_of(run.id)),
     }
 
 

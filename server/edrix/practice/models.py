@@ -41,13 +41,14 @@ class PracticeEngine(models.Model):
 
 
 class PracticeRun(models.Model):
-    """One student's attempt. state is a copy of what replaying the events gives."""
+    """One student's attempt: where it stands is what replaying its events gives.
+
+    services annotate `step`, how many actions were done in it.
+    """
 
     practice = models.ForeignKey(PracticeEngine, models.PROTECT, related_name="runs")
     student = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     attempt = models.PositiveIntegerField()
-    state = models.JSONField()
-    step = models.PositiveIntegerField(default=0)
     began_at = models.DateTimeField(auto_now_add=True)
     ended_at = models.DateTimeField(null=True)
     outcome = models.CharField(max_length=16, blank=True)

@@ -7,19 +7,19 @@ answer that she missed. Nothing was felt twice. Whoever is at another step is to
 
 import secrets
 from dataclasses import dataclass
-from datetime import timedelta
 from decimal import Decimal
-from functools import lru_cache
-from typing import Any, get_args
+from typing import Any, NoReturn, get_args
 
 from django.db import IntegrityError, transaction
-from django.db.models import Count, QuerySet
+from django.db.models import Count, Max, QuerySet
 from django.utils import timezone
 
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
+from edrix.practice.live import Live, caught_up, deadline, events_of, keep, live, live_of, setup_of
+from edrix.practice.live import deal as deal_practice
 from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
 from valvetrain.document import DocumentError
 from valvetrain.gauges import GaugeError, Stack, best_stack
@@ -27,8 +27,6 @@ from valvetrain.practice import (
     Action,
     Advice,
     Debrief,
-    Fault,
-    FaultKind,
     Level,
     Observation,
     RefusedActionError,
@@ -39,11 +37,7 @@ from valvetrain.practice import (
     advise,
     apply,
     asks,
-    deal_setup,
     debrief,
-    dump_state,
-    first_state,
-    load_state,
     read_action,
     view,
     write_action,
@@ -52,17 +46,6 @@ from valvetrain.practice.setup import UM_PER_MM
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm
 
 MOST_STEPS = 5000
-_ACTED_ON = (
-    "id",
-    "state",
-    "step",
-    "attempt",
-    "began_at",
-    "student_id",
-    "practice__seed",
-    "practice__same_for_all",
-    "practice__minutes",
-)
 MOST_STACKED = 3
 TIME_UP = "time-up"
 
@@ -111,7 +94,7 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
         made_by=user,
     )
     try:
-        _deal(practice, practice.seed)
+        deal_practice(practice, practice.seed)
     except (SetupError, ValueError) as refusal:
         fault = FieldFault("faults", str(refusal))
         raise InvalidError(f"This engine cannot be dealt: {refusal}.", [fault]) from None
@@ -153,11 +136,11 @@ def open_run(user: User, practice_id: int) -> PracticeRun:
         # Two taps at once would both find none: the second waits here for the first.
         PracticeEngine.objects.select_for_update().get(id=practice.id)
         runs = PracticeRun.objects.filter(practice=practice, student=user)
-        run = runs.select_related("practice").filter(ended_at__isnull=True).first()
+        run = _counted(runs.select_related("practice").filter(ended_at__isnull=True)).first()
         if run is None or _ended_by_time(run):
-            run = PracticeRun(practice=practice, student=user, attempt=runs.count() + 1, state={})
-            run.state = dump_state(first_state(setup_of(run)))
+            run = PracticeRun(practice=practice, student=user, attempt=runs.count() + 1)
             run.save()
+            run = _counted(PracticeRun.objects.select_related("practice")).get(id=run.id)
     return run
 
 
@@ -183,9 +166,8 @@ def readable_run(user: User, run_id: int) -> PracticeRun:
 
 
 def own_runs(user: User, practice_ids: list[int]) -> QuerySet[PracticeRun]:
-    return PracticeRun.objects.filter(student=user, practice_id__in=practice_ids).order_by(
-        "-attempt"
-    )
+    own = PracticeRun.objects.filter(student=user, practice_id__in=practice_ids)
+    return _counted(own).order_by("-attempt")
 
 
 def runs_of(user: User, practice_id: int) -> QuerySet[PracticeRun]:
@@ -195,25 +177,13 @@ def runs_of(user: User, practice_id: int) -> QuerySet[PracticeRun]:
         classes.require_instructor(user, practice.teaching_class_id)
     except NotFoundError:
         raise _no_practice(practice_id) from None
-    return (
-        PracticeRun.objects.filter(practice=practice)
-        .select_related("student")
-        .order_by("-began_at", "-id")
-    )
-
-
-def events_of(run: PracticeRun) -> QuerySet[PracticeEvent]:
-    return PracticeEvent.objects.filter(run=run).order_by("step")
+    runs = _counted(PracticeRun.objects.filter(practice=practice))
+    return runs.select_related("student").order_by("-began_at", "-id")
 
 
 def view_of(run: PracticeRun) -> View:
-    return view(setup_of(run), load_state(run.state))
-
-
-def deadline(run: PracticeRun) -> Any:
-    """When a timed run ends; None where it is not timed."""
-    minutes = run.practice.minutes
-    return None if minutes is None else run.began_at + timedelta(minutes=minutes)
+    known = live_of(run)
+    return view(known.setup, known.state)
 
 
 def act(
@@ -224,63 +194,82 @@ def act(
     Raises InvalidError for what is no action or cannot be done now (nothing changes), and
     ConflictError where the run stands at another step.
     """
-    try:
-        with transaction.atomic():
-            return _act(user, run_id, key=key, step=step, document=document, sure=sure)
-    except IntegrityError:
-        raise ConflictError("This key was used for another action; send a new one.") from None
-
-
-def _act(
-    user: User, run_id: int, *, key: str, step: int, document: dict[str, Any], sure: bool
-) -> Acted:
-    # Sixty students act at once: nothing is read here but what an action needs.
-    mine = PracticeRun.objects.select_for_update(of=("self",)).select_related("practice")
-    run = mine.only(*_ACTED_ON).filter(id=run_id, student_id=user.id).first()
-    if run is None:
+    known = live(run_id)
+    if known is None or known.student_id != user.id:
         raise _no_run(run_id)
-    setup, state = setup_of(run), load_state(run.state)
-    if step != run.step:
-        return _again(run, setup, state, key)
+    if step > known.state.step:
+        known = caught_up(known)
+    if step != known.state.step:
+        return _again(known, key)
     action = _action(document)
-    _need_time(run)
-    _need_valve(setup, action)
-    asked = asks(setup, state, action) if setup.is_coached and not sure else None
-    if asked is not None:
-        return Acted(run.step, asked, "", {}, view(setup, state))
+    if known.until is not None and timezone.now() > known.until:
+        raise ConflictError("The time of this run is up. What you did is kept; see its debrief.")
+    _need_valve(known.setup, action)
+    asked = asks(known.setup, known.state, action) if known.setup.is_coached and not sure else None
     try:
-        after, seen = apply(setup, state, action)
+        if asked is not None:
+            return _still_there(known, step, key) or _acted(known, asked=asked)
+        after, seen = apply(known.setup, known.state, action)
     except RefusedActionError as refusal:
-        raise InvalidError(str(refusal), [FieldFault("action", str(refusal))]) from None
-    _store(run, key, action, after, seen)
-    return Acted(after.step, None, seen.says, dict(seen.facts), view(setup, after))
+        return _still_there(known, step, key) or _refuse(refusal)
+    try:
+        _store(known, key, action, after, seen)
+    except IntegrityError:
+        return _again(caught_up(known), key, step)
+    return _acted(keep(known._replace(state=after)), seen)
 
 
-def _again(run: PracticeRun, setup: Setup, state: State, key: str) -> Acted:
-    event = PracticeEvent.objects.filter(run=run, key=key).first()
+def _still_there(known: Live, step: int, key: str) -> Acted | None:
+    """The answer that was lost, where another process or device took this step meanwhile."""
+    now = caught_up(known)
+    return None if now.state.step == step else _again(now, key)
+
+
+def _refuse(refusal: RefusedActionError) -> NoReturn:
+    raise InvalidError(str(refusal), [FieldFault("action", str(refusal))]) from None
+
+
+def _acted(known: Live, seen: Observation | None = None, asked: str | None = None) -> Acted:
+    says, facts = ("", {}) if seen is None else (seen.says, dict(seen.facts))
+    return Acted(known.state.step, asked, says, facts, view(known.setup, known.state))
+
+
+def _again(known: Live, key: str, step: int | None = None) -> Acted:
+    """The answer to an action that was taken before. Raises ConflictError for any other.
+
+    step is where the run was thought to stand: still there, the key is what cannot be.
+    """
+    event = PracticeEvent.objects.filter(run_id=known.run_id, key=key).first()
     if event is None:
         raise ConflictError(
-            f"This run stands at step {run.step}, perhaps by another device; it is read anew."
+            f"This run stands at step {known.state.step}, perhaps by another device; it is read "
+            "anew."
         )
-    return Acted(run.step, None, event.says, event.facts, view(setup, state))
+    if known.state.step == step:
+        raise ConflictError("This key was used for another action; send a new one.")
+    return _acted(known, Observation(event.says, event.facts))
 
 
-def _store(run: PracticeRun, key: str, action: Action, after: State, seen: Observation) -> None:
+def _store(known: Live, key: str, action: Action, after: State, seen: Observation) -> None:
+    """One statement: that a run has each step once, and each key, is the table's to say."""
     if after.step > MOST_STEPS:
         raise ConflictError(f"A run has at most {MOST_STEPS} steps; close up and start the engine.")
-    PracticeEvent.objects.create(
-        run=run,
+    event = PracticeEvent(
+        run_id=known.run_id,
         step=after.step,
         key=key,
         action=write_action(action),
         says=seen.says,
         facts=dict(seen.facts),
     )
-    run.state, run.step = dump_state(after), after.step
-    changed: dict[str, Any] = {"state": run.state, "step": run.step}
-    if after.started:
-        changed |= {"ended_at": timezone.now(), "outcome": str(seen.facts["start"])}
-    PracticeRun.objects.filter(id=run.id).update(**changed)
+    if not after.started:
+        event.save(force_insert=True)
+        return
+    with transaction.atomic():
+        event.save(force_insert=True)
+        PracticeRun.objects.filter(id=known.run_id).update(
+            ended_at=timezone.now(), outcome=str(seen.facts["start"])
+        )
 
 
 def advice(user: User, run_id: int, valve: int) -> Advice:
@@ -316,35 +305,8 @@ def debrief_of(user: User, run_id: int) -> tuple[PracticeRun, Debrief]:
     run = readable_run(user, run_id)
     if run.student_id == user.id and run.ended_at is None and not _ended_by_time(run):
         raise ConflictError("The run is not over: close up and start the engine first.")
-    done = [read_action(event.action) for event in events_of(run)]
+    done = [read_action(event.action) for event in events_of(run.id)]
     return run, debrief(setup_of(run), done)
-
-
-def setup_of(run: PracticeRun) -> Setup:
-    """Another attempt is dealt anew: the debrief of the one before told what was hidden."""
-    practice = run.practice
-    seed = practice.seed + (run.attempt - 1) * 104_729
-    if not practice.same_for_all:
-        seed += run.student_id * 7919
-    return _kept_setup(practice.id, seed)
-
-
-@lru_cache(maxsize=256)
-def _kept_setup(practice_id: int, seed: int) -> Setup:
-    """A practice engine never changes once it is made, so neither does what is dealt."""
-    practice = PracticeEngine.objects.select_related("engine_version").get(id=practice_id)
-    return _deal(practice, seed)
-
-
-def _deal(practice: PracticeEngine, seed: int) -> Setup:
-    return deal_setup(
-        engines.core_engine(practice.engine_version),
-        seed,
-        [Fault(FaultKind(kind), valve) for kind, valve in practice.faults],
-        box=practice.box,
-        level=_level(practice.level),
-        stack_help=practice.stack_help,
-    )
 
 
 def _level(level: str) -> Level:
@@ -370,11 +332,6 @@ def _need_valve(setup: Setup, action: Action) -> None:
         raise InvalidError(says, [FieldFault("action.valve", says)])
 
 
-def _need_time(run: PracticeRun) -> None:
-    if _is_late(run):
-        raise ConflictError("The time of this run is up. What you did is kept; see its debrief.")
-
-
 def _is_late(run: PracticeRun) -> bool:
     until = deadline(run)
     return until is not None and timezone.now() > until
@@ -391,7 +348,13 @@ def _ended_by_time(run: PracticeRun) -> bool:
 
 
 def _runs() -> QuerySet[PracticeRun]:
-    return PracticeRun.objects.select_related("practice__engine_version", "student")
+    runs = PracticeRun.objects.select_related("practice__engine_version", "student")
+    return _counted(runs)
+
+
+def _counted(runs: QuerySet[PracticeRun]) -> QuerySet[PracticeRun]:
+    """Each with its `step`: how many actions were done in it."""
+    return runs.annotate(step=Max("events__step", default=0))
 
 
 def _practice(practice_id: int) -> PracticeEngine:

@@ -1,0 +1,129 @@
+"""Runs as they stand: the events of a run, and the state that they lead to.
+
+Events are only ever added, so the state at a step is settled for good. What a process keeps of a
+run can be behind the database, where another process or device took the next step, but never
+wrong: `caught_up` replays what it has not seen. So an action reads nothing but who asks.
+"""
+
+from collections import OrderedDict
+from datetime import datetime, timedelta
+from functools import lru_cache
+from threading import Lock
+from typing import NamedTuple
+
+from django.db.models import QuerySet
+
+from edrix.engines import services as engines
+from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
+from valvetrain.practice import (
+    Fault,
+    FaultKind,
+    Setup,
+    State,
+    apply,
+    deal_setup,
+    first_state,
+    read_action,
+)
+
+MOST_KEPT = 512
+"""Runs kept by one process: a few kB each."""
+
+
+class Live(NamedTuple):
+    """One run as far as this process has seen it."""
+
+    run_id: int
+    student_id: int
+    until: datetime | None
+    """When its time is up; None where it is not timed."""
+    setup: Setup
+    state: State
+
+
+_kept: OrderedDict[int, Live] = OrderedDict()
+_lock = Lock()
+
+
+def live(run_id: int) -> Live | None:
+    """What is kept of a run, perhaps behind the database; read anew where nothing is kept."""
+    with _lock:
+        found = _kept.get(run_id)
+        if found is not None:
+            _kept.move_to_end(run_id)
+            return found
+    run = PracticeRun.objects.select_related("practice").filter(id=run_id).first()
+    return None if run is None else live_of(run)
+
+
+def live_of(run: PracticeRun) -> Live:
+    """A run as it stands in the database now."""
+    setup = setup_of(run)
+    begun = Live(run.id, run.student_id, deadline(run), setup, first_state(setup))
+    with _lock:
+        kept = _kept.get(run.id)
+    return caught_up(begun if kept is None else begun._replace(state=kept.state))
+
+
+def caught_up(known: Live) -> Live:
+    """The same run with every event of the database applied."""
+    state = known.state
+    for event in events_of(known.run_id).filter(step__gt=state.step):
+        state, _ = apply(known.setup, state, read_action(event.action))
+    return keep(known._replace(state=state))
+
+
+def keep(known: Live) -> Live:
+    with _lock:
+        before = _kept.get(known.run_id)
+        if before is None or before.state.step <= known.state.step:
+            _kept[known.run_id] = known
+            _kept.move_to_end(known.run_id)
+        while len(_kept) > MOST_KEPT:
+            _kept.popitem(last=False)
+    return known
+
+
+def forget_all() -> None:
+    """For tests: another database may give a run's number to another run."""
+    with _lock:
+        _kept.clear()
+    _kept_setup.cache_clear()
+
+
+def events_of(run_id: int) -> QuerySet[PracticeEvent]:
+    return PracticeEvent.objects.filter(run_id=run_id).order_by("step")
+
+
+def deadline(run: PracticeRun) -> datetime | None:
+    """When a timed run ends; None where it is not timed."""
+    minutes = run.practice.minutes
+    return None if minutes is None else run.began_at + timedelta(minutes=minutes)
+
+
+def setup_of(run: PracticeRun) -> Setup:
+    """Another attempt is dealt anew: the debrief of the one before told what was hidden."""
+    practice = run.practice
+    seed = practice.seed + (run.attempt - 1) * 104_729
+    if not practice.same_for_all:
+        seed += run.student_id * 7919
+    return _kept_setup(practice.id, seed)
+
+
+@lru_cache(maxsize=256)
+def _kept_setup(practice_id: int, seed: int) -> Setup:
+    """A practice engine never changes once it is made, so neither does what is dealt."""
+    practice = PracticeEngine.objects.select_related("engine_version").get(id=practice_id)
+    return deal(practice, seed)
+
+
+def deal(practice: PracticeEngine, seed: int) -> Setup:
+    """Raises SetupError for faults that this engine cannot have."""
+    return deal_setup(
+        engines.core_engine(practice.engine_version),
+        seed,
+        [Fault(FaultKind(kind), valve) for kind, valve in practice.faults],
+        box=practice.box,
+        level=practice.level,  # type: ignore[arg-type]  # one of four by the table's constraint
+        stack_help=practice.stack_help,
+    )
