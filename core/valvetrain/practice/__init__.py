@@ -19,7 +19,7 @@ from valvetrain.practice.setup import (
     SetupError,
     deal_setup,
 )
-from valvetrain.practice.state import Seat, State, dump_state, first_state, load_state
+from valvetrain.practice.state import Seat, State, first_state
 from valvetrain.practice.view import SeenValve, View, view
 
 __all__ = [
@@ -47,10 +47,8 @@ __all__ = [
     "asks",
     "deal_setup",
     "debrief",
-    "dump_state",
     "first_start",
     "first_state",
-    "load_state",
     "margin_now_deg",
     "read_action",
     "replay",

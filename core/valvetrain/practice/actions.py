@@ -13,7 +13,7 @@ MOST_TURN_DEG = 1440.0
 MOST_STACK = 6
 MOST_NOTE = 20
 
-How = Literal["straight", "skewed", "tip"]
+How = Literal["straight", "skewed", "tip", "one-side"]
 
 
 class Turn(NamedTuple):
@@ -112,7 +112,7 @@ class Write(NamedTuple):
     """A figure on the notepad; an empty text wipes it."""
 
     valve: int
-    column: Literal["first", "second", "after"]
+    column: Literal["first", "second", "after", "running"]
     text: str
 
 
@@ -178,7 +178,7 @@ def _flag(root: Node, key: str, *, default: bool = False) -> bool:
 
 def _how(root: Node) -> How:
     node = root["how"]
-    return "straight" if node.missing else node.choice("straight", "skewed", "tip")
+    return "straight" if node.missing else node.choice("straight", "skewed", "tip", "one-side")
 
 
 def _torque(root: Node) -> float | None:
@@ -221,7 +221,7 @@ _READERS: dict[str, Callable[[Node], Action]] = {
     "lock-crank": lambda root: LockCrank(root["locked"].yes_no()),
     "done": lambda root: Done(_valve(root), _flag(root, "done", default=True)),
     "write": lambda root: Write(
-        _valve(root), root["column"].choice("first", "second", "after"), _text(root)
+        _valve(root), root["column"].choice("first", "second", "after", "running"), _text(root)
     ),
     "count-tools": lambda root: CountTools(),
     "tool-off": lambda root: ToolOff(),

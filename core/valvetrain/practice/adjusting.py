@@ -16,6 +16,7 @@ from valvetrain.practice.actions import (
 )
 from valvetrain.practice.measuring import (
     felt_total_mm,
+    gap_for_mm,
     hidden_bias_mm,
     lift_mm,
     need_cams,
@@ -132,7 +133,9 @@ def apply_set(setup: Setup, state: State, action: SetByLeaf) -> tuple[State, Obs
     need_leaves(setup, action.leaves_um)
     bias = hidden_bias_mm(setup, state, action.valve, action.how, pressing=action.pressing)
     wanted_mm = felt_total_mm(action.leaves_um) + RIGHT_DRAG_MM + scatter(setup, state, SET_HAND_MM)
-    by_mm = raw_gap_mm(setup, state, action.valve) - bias - wanted_mm
+    found_mm = raw_gap_mm(setup, state, action.valve)
+    # What a leaf finds is a multiple of the gap; the gap is turned until it finds what is wanted.
+    by_mm = found_mm - (bias + wanted_mm) / gap_for_mm(setup, action.how, 1.0)
     shown = f"{sum(action.leaves_um) / UM_PER_MM:.3f}".rstrip("0")
     return _turned(setup, state, action.valve, seat, by_mm), Observation(
         f"The screw of valve {action.valve} is turned until the {shown} mm drags.",

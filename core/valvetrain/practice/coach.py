@@ -13,17 +13,17 @@ from valvetrain.gauges import Try as LeafTry
 from valvetrain.heel import valve_margin_deg
 from valvetrain.practice import actions as a
 from valvetrain.practice.observation import Observation
+from valvetrain.practice.running import CHANGES, RunningCheck, running_check
 from valvetrain.practice.setup import UM_PER_MM, Setup
 from valvetrain.practice.state import State
 
 _ON_THE_HEEL = (a.Try, a.SetByLeaf, a.Screw, a.Zero)
-CHANGES = (a.Loosen, a.Tighten, a.Screw, a.SetByLeaf, a.Zero, a.FitShim, a.TakeShim)
 SMALLEST_STACK_ERROR_MM = Decimal("0.005")
 
 
 def margin_now_deg(setup: Setup, state: State, valve: int) -> float:
     """Degrees to the edge of this valve's heel, where its cam really stands."""
-    return valve_margin_deg(setup.engine, setup.engine.valve[valve], state.cam_deg)
+    return valve_margin_deg(setup.as_turned, setup.engine.valve[valve], state.cam_deg)
 
 
 def asks(setup: Setup, state: State, action: a.Action) -> str | None:
@@ -40,6 +40,8 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
         return "Is every valve measured and written down? All are, before anything is changed."
     if isinstance(action, a.SetByLeaf | a.Try) and action.pressing:
         return "Are you pressing on the rocker? It springs back, and the gap comes out loose."
+    if isinstance(action, a.SetByLeaf | a.Try) and action.how == "one-side":
+        return "Is the leaf under both sides of the bridge? On one side only it tips."
     if isinstance(action, a.Cams) and action.out and not state.crank_locked:
         return "Is the crank locked? The springs will turn it when the cams come out."
     if (
@@ -86,8 +88,10 @@ class Advice(NamedTuple):
 
 def advise(setup: Setup, valve: int, felt: Iterable[tuple[a.Action, Observation]]) -> Advice:
     """What the leaves tried on this valve since it was last changed have proved, and the next."""
+    done = list(felt)
+    box = [Decimal(leaf) / UM_PER_MM for leaf in setup.leaves_um]
     tries: list[LeafTry] = []
-    for action, seen in felt:
+    for action, seen in done:
         if getattr(action, "valve", None) != valve:
             continue
         if isinstance(action, CHANGES):
@@ -96,14 +100,28 @@ def advise(setup: Setup, valve: int, felt: Iterable[tuple[a.Action, Observation]
             total_mm = Decimal(sum(action.leaves_um)) / UM_PER_MM
             tries.append(LeafTry(total_mm, Feel(str(seen.facts["feel"]))))
     spec = setup.engine.clearance[setup.engine.valve[valve].role]
-    box = [Decimal(leaf) / UM_PER_MM for leaf in setup.leaves_um]
     reading = read_gap(tries, Spec(spec.low_mm, spec.high_mm), box)
     leaves: tuple[Decimal, ...] | None = None
     if reading.next_leaf_mm is not None:
         leaves = (reading.next_leaf_mm,)
     if not tries:
         leaves = _leaf_for(box, spec.low_mm)
+    running = running_check(setup, valve, done)
+    if running is not None and running.set_anew and _nut_came_last(valve, done):
+        return Advice(reading, _stack_for_running(box, running), running.says)
     return Advice(reading, leaves, reading.says)
+
+
+def _nut_came_last(valve: int, done: list[tuple[a.Action, Observation]]) -> bool:
+    """Whether the last change of a valve was that its nut was tightened."""
+    changes = [act for act, _ in done if isinstance(act, CHANGES) and act.valve == valve]
+    return bool(changes) and isinstance(changes[-1], a.Tighten)
+
+
+def _stack_for_running(box: list[Decimal], running: RunningCheck) -> tuple[Decimal, ...] | None:
+    if running.proved:
+        return None
+    return _leaf_for(box, running.high_mm if running.small_went else running.low_mm)
 
 
 def _leaf_for(box: list[Decimal], wanted_mm: Decimal) -> tuple[Decimal, ...]:

@@ -8,6 +8,7 @@ from valvetrain.practice.closing import FirstStartResult, first_start
 from valvetrain.practice.coach import asks, margin_now_deg
 from valvetrain.practice.measuring import HOW_MM, PRESSING_MM, lift_mm
 from valvetrain.practice.run import Stretch, stretches
+from valvetrain.practice.running import running_checks
 from valvetrain.practice.setup import Fault, Setup
 from valvetrain.practice.state import State, first_state
 
@@ -45,6 +46,8 @@ class Debrief(NamedTuple):
     faults: tuple[Fault, ...]
     result: FirstStartResult
     turned_deg: float
+    left_out: tuple[str, ...]
+    """What should have been checked, and was not."""
 
 
 def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
@@ -57,7 +60,19 @@ def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
         faults=setup.faults,
         result=first_start(setup, last),
         turned_deg=last.turned_deg,
+        left_out=tuple(_left_out(setup, run)),
     )
+
+
+def _left_out(setup: Setup, run: list[Stretch]) -> list[str]:
+    said = []
+    for check in running_checks(setup, [(one.action, one.seen) for one in run]):
+        if check.set_anew and not check.proved:
+            said.append(
+                f"Valve {check.valve}: its running range was not proved after its nut was tight: "
+                f"{check.low_mm:.2f} mm must go, {check.high_mm:.2f} mm must not."
+            )
+    return said
 
 
 def _moment(setup: Setup, stretch: Stretch) -> Moment:
@@ -108,6 +123,11 @@ def _off_heel(setup: Setup, stretch: Stretch, valve: int) -> tuple[str, str] | N
 def _by_technique(setup: Setup, stretch: Stretch) -> tuple[str, str] | None:
     action = stretch.action
     if isinstance(action, a.Try | a.SetByLeaf):
+        if action.how == "one-side":
+            return (
+                "The leaf was under one side of the bridge only.",
+                "The bridge tipped: it went in up to twice the gap.",
+            )
         if action.how != "straight":
             name = "skewed" if action.how == "skewed" else "caught with its tip under the rocker"
             return (

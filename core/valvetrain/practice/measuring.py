@@ -15,12 +15,15 @@ from valvetrain.practice.state import Seat, State
 
 HAND_MM = 0.003
 """Scatter of one touch by a steady hand (common practice)."""
-HOW_MM = {"straight": 0.0, "skewed": 0.03, "tip": 0.07}
+HOW_MM = {"straight": 0.0, "skewed": 0.03, "tip": 0.07, "one-side": 0.0}
 OIL_MM = 0.004
 PRESSING_MM = 0.035
 EACH_LEAF_MM = 0.002
 """Every leaf added to a stack brings a little air and oil with it."""
 HANGING_MM = 0.25
+TIPPED = 2.0
+"""A leaf t under one side of a bridge tips it about its other end, and lifts its middle, where the
+rocker bears, by t / 2 only: it goes in up to twice the gap (the lever's geometry)."""
 DRAG_MM, FORCED_MM = float(DRAG_BAND_MM), float(FORCED_BAND_MM)
 """The hand feels what the reading of gauges takes it to feel."""
 PULL_STEP = 0.05
@@ -69,6 +72,15 @@ def hidden_bias_mm(
     )
 
 
+def gap_for_mm(setup: Setup, how: How, gap_mm: float) -> float:
+    """What a leaf put in so finds where the gap is gap_mm. Raises RefusedActionError."""
+    if how != "one-side":
+        return gap_mm
+    if not setup.bridged:
+        raise RefusedActionError("This engine has no bridges: a leaf has no other side to miss.")
+    return gap_mm * TIPPED
+
+
 def felt_total_mm(leaves_um: tuple[int, ...]) -> float:
     return sum(leaves_um) / UM_PER_MM + EACH_LEAF_MM * (len(leaves_um) - 1)
 
@@ -98,7 +110,8 @@ def apply_try(setup: Setup, state: State, action: Try) -> tuple[State, Observati
     bias = hidden_bias_mm(
         setup, state, action.valve, action.how, oiled=action.oiled, pressing=action.pressing
     )
-    felt_mm = max(0.0, raw_gap_mm(setup, state, action.valve)) - bias
+    gap_mm = max(0.0, raw_gap_mm(setup, state, action.valve))
+    felt_mm = gap_for_mm(setup, action.how, gap_mm) - bias
     spare_mm = felt_mm - felt_total_mm(action.leaves_um) + scatter(setup, state, HAND_MM)
     feel, pull = feel_of(spare_mm)
     total_um = sum(action.leaves_um)

@@ -6,13 +6,23 @@ the end. Clearances here are as they stand with the lock nut tight, on a cold en
 
 import random
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cached_property
 from typing import Literal, NamedTuple
 
 from valvetrain.adjusters import sizes_of
-from valvetrain.engine import Engine, HydraulicAdjuster, Role, ScrewAdjuster, ShimAdjuster, Valve
+from valvetrain.angles import TURN_DEG
+from valvetrain.engine import (
+    Decompressor,
+    Engine,
+    HydraulicAdjuster,
+    Mark,
+    Role,
+    ScrewAdjuster,
+    ShimAdjuster,
+    Valve,
+)
 from valvetrain.errors import RefusedError
 from valvetrain.lobe import Lobe, lobe_of
 
@@ -31,6 +41,11 @@ WARM_MM = {Role.INTAKE: 0.04, Role.EXHAUST: 0.07, Role.BRAKE: 0.07}
 """How much of a cold gap is gone on an engine that was just run (common practice)."""
 HALF_TOOTH_DEG = 9.0
 """Half a tooth of a cam sprocket with 40 teeth, in crank degrees: 720 / 40 / 2."""
+FALSE_MARK_DEG = 18.0
+"""How far before dead centre the ignition mark stands where the file has none (common practice)."""
+PLANTED_BUMP = Decompressor(Role.EXHAUST, 680.0, 40.0, 0.6)
+"""A decompressor that was left in: it holds the exhaust off its seat over firing TDC, and lets go
+40 degrees after it (common practice; they act at hand speed only)."""
 BOX_OF_EACH = 2
 """Shims of each size in the box."""
 
@@ -48,9 +63,16 @@ class FaultKind(StrEnum):
     WORN_PAD = "worn-pad"
     HALF_TOOTH = "half-tooth"
     WARM = "warm-engine"
+    FALSE_MARK = "false-mark"
+    DECOMPRESSOR = "decompressor"
 
 
-ON_A_VALVE = frozenset(FaultKind) - {FaultKind.HALF_TOOTH, FaultKind.WARM}
+ON_A_VALVE = frozenset(FaultKind) - {
+    FaultKind.HALF_TOOTH,
+    FaultKind.WARM,
+    FaultKind.FALSE_MARK,
+    FaultKind.DECOMPRESSOR,
+}
 ON_A_SCREW = frozenset({FaultKind.BENT_PUSH_ROD, FaultKind.SEIZED_NUT, FaultKind.WORN_PAD})
 
 
@@ -87,6 +109,13 @@ class Setup:
     """The leaves in the box, each once."""
     level: Level = "alone"
     stack_help: bool = False
+    bridged: bool = False
+    """Whether each rocker works its valves through a bridge, which tips under a leaf that lies on
+    one side of it only."""
+
+    @cached_property
+    def kinds(self) -> frozenset[FaultKind]:
+        return frozenset(fault.kind for fault in self.faults)
 
     @cached_property
     def place(self) -> dict[int, int]:
@@ -95,12 +124,28 @@ class Setup:
 
     @cached_property
     def lobes(self) -> dict[Role, Lobe]:
-        return {role: lobe_of(self.engine, role) for role in self.engine.roles}
+        return {role: lobe_of(self.as_turned, role) for role in self.engine.roles}
+
+    @cached_property
+    def as_turned(self) -> Engine:
+        """The engine as it behaves when it is turned by hand."""
+        if FaultKind.DECOMPRESSOR not in self.kinds:
+            return self.engine
+        return replace(self.engine, decompressor=PLANTED_BUMP)
+
+    @cached_property
+    def marks(self) -> tuple[Mark, ...]:
+        """The marks as they are found: a false one says dead centre where the spark comes."""
+        if FaultKind.FALSE_MARK not in self.kinds:
+            return self.engine.marks
+        return tuple(
+            mark._replace(deg=(mark.deg - FALSE_MARK_DEG) % TURN_DEG) if _is_false(mark) else mark
+            for mark in self.engine.marks
+        )
 
     @cached_property
     def cam_late_deg(self) -> float:
-        late = any(fault.kind is FaultKind.HALF_TOOTH for fault in self.faults)
-        return HALF_TOOTH_DEG if late else 0.0
+        return HALF_TOOTH_DEG if FaultKind.HALF_TOOTH in self.kinds else 0.0
 
     @property
     def is_coached(self) -> bool:
@@ -109,7 +154,7 @@ class Setup:
 
     @cached_property
     def warm(self) -> bool:
-        return any(fault.kind is FaultKind.WARM for fault in self.faults)
+        return FaultKind.WARM in self.kinds
 
     @cached_property
     def box_um(self) -> tuple[int, ...]:
@@ -121,9 +166,13 @@ class Setup:
         return tuple(sorted(sizes))
 
 
+def _is_false(mark: Mark) -> bool:
+    return mark.on == "crank" and mark.means in ("tdc", "pair")
+
+
 def metric_leaves() -> tuple[int, ...]:
-    """0.03 to 0.50 mm by hundredths, then by 0.05 to 1.00, and 4.00 for brake rockers."""
-    return (*range(30, 501, 10), *range(550, 1001, 50), 4000)
+    """0.03 to 0.50 mm by hundredths, then by 0.05 to 1.00; 3.00 and 4.00 for brake rockers."""
+    return (*range(30, 501, 10), *range(550, 1001, 50), 3000, 4000)
 
 
 def thou_leaves() -> tuple[int, ...]:
@@ -158,6 +207,7 @@ def deal_setup(
     box: str = "metric",
     level: Level = "alone",
     stack_help: bool = False,
+    bridged: bool = False,
 ) -> Setup:
     """A practice engine from a seed; the same seed deals the same engine.
 
@@ -171,13 +221,14 @@ def deal_setup(
         raise SetupError(f"the box “{box}” is not known; give one of {', '.join(BOXES)}")
     chance = random.Random(f"setup {seed}")  # noqa: S311 (dealt to be dealt again)
     hidden = tuple(_deal_valve(engine, valve, planted, chance) for valve in engine.valves)
-    return Setup(engine, seed, planted, hidden, BOXES[box](), level, stack_help)
+    return Setup(engine, seed, planted, hidden, BOXES[box](), level, stack_help, bridged)
 
 
 def _check_fault(engine: Engine, fault: Fault) -> None:
     if fault.kind not in ON_A_VALVE:
         if fault.valve is not None:
             raise SetupError(f"{fault.kind} concerns the whole engine; give it no valve")
+        _check_whole(engine, fault.kind)
         return
     valve = engine.valve.get(fault.valve or 0)
     if valve is None:
@@ -193,6 +244,16 @@ def _check_fault(engine: Engine, fault: Fault) -> None:
         raise SetupError(f"{fault.kind}: valve {valve.number} has no shim")
     if isinstance(adjuster, HydraulicAdjuster):
         raise SetupError(f"{fault.kind}: valve {valve.number} adjusts itself (hydraulic)")
+
+
+def _check_whole(engine: Engine, kind: FaultKind) -> None:
+    if kind is FaultKind.FALSE_MARK and not any(_is_false(mark) for mark in engine.marks):
+        raise SetupError(f"{kind}: this engine has no mark of a dead centre on its crank")
+    if kind is FaultKind.DECOMPRESSOR:
+        if engine.decompressor is not None:
+            raise SetupError(f"{kind}: this engine has one of its own, which acts in every run")
+        if PLANTED_BUMP.role not in engine.roles:
+            raise SetupError(f"{kind}: this engine has no exhaust valve to hold off")
 
 
 def _deal_valve(

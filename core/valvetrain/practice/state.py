@@ -3,7 +3,7 @@
 Shim sizes are whole micrometres, so that none is made or lost by rounding.
 """
 
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from valvetrain.practice.setup import Setup
 
@@ -81,23 +81,3 @@ def first_state(setup: Setup) -> State:
     )
     start_deg = float(setup.seed * 37 % 72 * 10)
     return State(start_deg, seats, setup.box_um, cam_late_deg=setup.cam_late_deg)
-
-
-def dump_state(state: State) -> dict[str, Any]:
-    """JSON values; `load_state` gives the same state back."""
-    document = state._asdict()
-    document["seats"] = [list(seat) for seat in state.seats]
-    document["notes"] = [list(note) for note in state.notes]
-    document["box_um"] = list(state.box_um)
-    return document
-
-
-def load_state(document: dict[str, Any]) -> State:
-    return State(
-        **{
-            **document,
-            "seats": tuple(Seat(*seat) for seat in document["seats"]),
-            "notes": tuple(Note(*note) for note in document["notes"]),
-            "box_um": tuple(document["box_um"]),
-        }
-    )

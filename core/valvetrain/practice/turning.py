@@ -102,7 +102,7 @@ def apply_look(setup: Setup, state: State, action: Look) -> tuple[State, Observa
 
 def _look_marks(setup: Setup, state: State) -> Observation:
     said = []
-    for mark in setup.engine.marks:
+    for mark in setup.marks:
         if mark.on == "crank":
             past = _turned_past_deg(state.crank_deg, mark.deg, TURN_DEG)
             if abs(past) <= SEEN_DEG:
@@ -133,7 +133,7 @@ def _mark_at(setup: Setup, state: State, within_deg: float) -> str | None:
     """The crank mark at the pointer. Its label only: whether it is the right one is not said."""
     near = [
         (abs(_turned_past_deg(state.crank_deg, mark.deg, TURN_DEG)), mark.label)
-        for mark in setup.engine.marks
+        for mark in setup.marks
         if mark.on == "crank"
     ]
     best = min(near, default=None)
@@ -168,7 +168,7 @@ def _look_lobes(setup: Setup, state: State) -> Observation:
 
 def _seen_state(setup: Setup, state: State, number: int) -> ValveState:
     valve = setup.engine.valve[number]
-    if valve_margin_deg(setup.engine, valve, state.cam_deg) >= 0:
+    if valve_margin_deg(setup.as_turned, valve, state.cam_deg) >= 0:
         return ValveState.HEEL
     nominal = setup.lobes[valve.role].clearance_mm
     return ValveState.OPEN if lift_mm(setup, state, number) > nominal else ValveState.RAMP

@@ -16,9 +16,7 @@ from valvetrain.practice import (
     asks,
     deal_setup,
     debrief,
-    dump_state,
     first_start,
-    load_state,
     read_action,
     replay,
     write_action,
@@ -528,11 +526,6 @@ def test_dealt_out_of_spec_where_planted(kind):
         clearance = setup.hidden[0].clearance_mm
         assert clearance >= 0
         assert clearance < float(spec.low_mm) or clearance > float(spec.high_mm)
-
-
-def test_states_survive_json(pump):
-    pump.to_fire(1).do("loosen", valve=1).do("write", valve=1, column="first", text="0.25")
-    assert load_state(json.loads(json.dumps(dump_state(pump.state)))) == pump.state
 
 
 def test_actions_survive_their_documents_and_replay_is_the_run(pump):

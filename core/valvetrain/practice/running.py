@@ -1,0 +1,77 @@
+"""Brake rockers' running clearance: a small stack must go and a large one must not.
+
+It is proved after the nut is tight again, by the student's own leaves.
+What is hidden plays no part.
+"""
+
+from collections.abc import Iterable
+from decimal import Decimal
+from typing import NamedTuple
+
+from valvetrain.engine import Clearance
+from valvetrain.practice import actions as a
+from valvetrain.practice.observation import Observation
+from valvetrain.practice.setup import UM_PER_MM, Setup
+from valvetrain.units import to_mm
+
+CHANGES = (a.Loosen, a.Tighten, a.Screw, a.SetByLeaf, a.Zero, a.FitShim, a.TakeShim)
+Felt = tuple[a.Action, Observation]
+
+
+class RunningCheck(NamedTuple):
+    """What the tries since a valve was last changed prove of its running range."""
+
+    valve: int
+    low_mm: Decimal
+    high_mm: Decimal
+    set_anew: bool
+    """Whether it was changed at all in this run."""
+    small_went: bool
+    large_refused: bool
+
+    @property
+    def proved(self) -> bool:
+        return self.small_went and self.large_refused
+
+    @property
+    def says(self) -> str:
+        small, large = f"{self.low_mm:.2f}", f"{self.high_mm:.2f}"
+        if self.proved:
+            return f"Its running range is proved: {small} mm goes and {large} mm does not."
+        if not self.small_went:
+            return f"Now its running range: a stack of {small} mm must go."
+        return f"{small} mm goes. A stack of {large} mm must not."
+
+
+def running_range_mm(clearance: Clearance) -> tuple[Decimal, Decimal] | None:
+    """None where the file gives no running range."""
+    if clearance.running is None:
+        return None
+    unit = clearance.unit
+    return to_mm(clearance.running.low, unit), to_mm(clearance.running.high, unit)
+
+
+def running_check(setup: Setup, valve: int, felt: Iterable[Felt]) -> RunningCheck | None:
+    """None for a valve without a running range. felt is what was done, in order."""
+    limits = running_range_mm(setup.engine.clearance[setup.engine.valve[valve].role])
+    if limits is None:
+        return None
+    low_mm, high_mm = limits
+    set_anew = small_went = large_refused = False
+    for action, seen in felt:
+        if getattr(action, "valve", None) != valve:
+            continue
+        if isinstance(action, CHANGES):
+            set_anew, small_went, large_refused = True, False, False
+        elif isinstance(action, a.Try):
+            total_mm = Decimal(sum(action.leaves_um)) / UM_PER_MM
+            goes = seen.facts.get("feel") in ("free", "drag")
+            small_went |= goes and total_mm >= low_mm
+            large_refused |= not goes and total_mm <= high_mm
+    return RunningCheck(valve, low_mm, high_mm, set_anew, small_went, large_refused)
+
+
+def running_checks(setup: Setup, felt: Iterable[Felt]) -> list[RunningCheck]:
+    done = list(felt)
+    found = [running_check(setup, valve.number, done) for valve in setup.engine.valves]
+    return [check for check in found if check is not None]
