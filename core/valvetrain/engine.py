@@ -73,6 +73,13 @@ class Clearance(NamedTuple):
         return to_mm(self.spread.high, self.unit)
 
     @property
+    def running_mm(self) -> tuple[Decimal, Decimal] | None:
+        """The running range, None where the file gives none."""
+        if self.running is None:
+            return None
+        return to_mm(self.running.low, self.unit), to_mm(self.running.high, self.unit)
+
+    @property
     def middle_mm(self) -> Decimal:
         """The nominal clearance that events and lobes are given for."""
         return (self.low_mm + self.high_mm) / 2

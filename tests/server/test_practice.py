@@ -228,6 +228,23 @@ def test_the_next_leaf_is_shown_where_that_is_wanted(school, browsers):
     assert browsers["student"].get(f"/api/runs/{run.id}/advice?valve=99").status_code == 404
 
 
+def test_what_is_found_on_the_engine(school, browsers):
+    """Bridges and marks as they are on this engine; its maker's marks stay in its file."""
+    made = make(school, title="Odd", bridged=True, faults=[("false-mark", None)])
+    read = browsers["student"].get(f"/api/runs/{made.id}").json()
+    table = browsers["student"].get(f"/api/engines/{school.engine_id}/cycle").json()
+    assert read["bridged"]
+    lies = [mark for mark in read["marks"] if mark["means"] == "tdc"]
+    true = [mark for mark in table["engine"]["marks"] if mark["means"] == "tdc"]
+    assert [mark["deg"] for mark in lies] == [(mark["deg"] - 18) % 360 for mark in true]
+    run = Run(browsers["student"], made.id)
+    run.do("try", valve=1, leaves_um=[250], how="one-side")
+    run.do("start")
+    told = browsers["student"].get(f"/api/runs/{made.id}/debrief").json()
+    assert any("one side of the bridge" in (one["wrong"] or "") for one in told["moments"])
+    assert told["left_out"] == []
+
+
 def test_a_stack_is_found_where_that_help_is_allowed(school, browsers):
     helped = make(school, title="Helped", box="stepped", stack_help=True)
     path = f"/api/runs/{helped.id}/stack?target="
@@ -274,6 +291,7 @@ def test_each_student_another_engine(school):
     ("change", "says"),
     [
         ({"faults": [{"kind": "worn-stamp", "valve": 1}]}, "has no shim"),
+        ({"faults": [{"kind": "decompressor", "valve": 1}]}, "whole engine"),
         ({"faults": [{"kind": "wrong-setting", "valve": 77}]}, "none 77"),
         ({"faults": [{"kind": "cracked", "valve": 1}]}, "faults"),
         ({"level": "easy"}, "level"),

@@ -5,7 +5,6 @@ from typing import NamedTuple
 
 from valvetrain.effect import effect_of
 from valvetrain.engine import HydraulicAdjuster
-from valvetrain.practice.running import running_range_mm
 from valvetrain.practice.setup import UM_PER_MM, Setup
 from valvetrain.practice.state import State
 
@@ -136,7 +135,7 @@ def _later(setup: Setup, state: State) -> list[str]:
         if not low_mm <= seat.clearance_mm <= high_mm and seat.clearance_mm < 2:
             effect = effect_of(setup.engine, valve, max(0.0, seat.clearance_mm))
             said.append(f"Valve {number}: {' '.join(effect.says)}")
-        running = running_range_mm(spec)
+        running = spec.running_mm
         if running is not None and not running[0] <= seat.clearance_mm <= running[1]:
             does = "works weakly" if seat.clearance_mm > running[1] else "does not let go"
             said.append(f"Valve {number}: outside its running range; its brake {does}.")

@@ -85,6 +85,17 @@ class Advice(NamedTuple):
     leaves_mm: tuple[Decimal, ...] | None
     says: str
 
+    @property
+    def proves(self) -> str:
+        """What the next leaf can tell; empty where none is named."""
+        if self.leaves_mm is None:
+            return ""
+        size = f"{sum(self.leaves_mm, Decimal(0)):.3f}".rstrip("0")
+        return (
+            f"If {size} mm goes in, the gap is at least that; if it does not, or only by force, "
+            "it is no more."
+        )
+
 
 def advise(setup: Setup, valve: int, felt: Iterable[tuple[a.Action, Observation]]) -> Advice:
     """What the leaves tried on this valve since it was last changed have proved, and the next."""

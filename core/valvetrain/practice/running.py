@@ -8,11 +8,9 @@ from collections.abc import Iterable
 from decimal import Decimal
 from typing import NamedTuple
 
-from valvetrain.engine import Clearance
 from valvetrain.practice import actions as a
 from valvetrain.practice.observation import Observation
 from valvetrain.practice.setup import UM_PER_MM, Setup
-from valvetrain.units import to_mm
 
 CHANGES = (a.Loosen, a.Tighten, a.Screw, a.SetByLeaf, a.Zero, a.FitShim, a.TakeShim)
 Felt = tuple[a.Action, Observation]
@@ -43,17 +41,9 @@ class RunningCheck(NamedTuple):
         return f"{small} mm goes. A stack of {large} mm must not."
 
 
-def running_range_mm(clearance: Clearance) -> tuple[Decimal, Decimal] | None:
-    """None where the file gives no running range."""
-    if clearance.running is None:
-        return None
-    unit = clearance.unit
-    return to_mm(clearance.running.low, unit), to_mm(clearance.running.high, unit)
-
-
 def running_check(setup: Setup, valve: int, felt: Iterable[Felt]) -> RunningCheck | None:
     """None for a valve without a running range. felt is what was done, in order."""
-    limits = running_range_mm(setup.engine.clearance[setup.engine.valve[valve].role])
+    limits = setup.engine.clearance[setup.engine.valve[valve].role].running_mm
     if limits is None:
         return None
     low_mm, high_mm = limits

@@ -87,14 +87,19 @@ class ValveOut(Schema):
     role: str
 
 
-class SpecOut(Schema):
-    role: str
+class LimitsOut(Schema):
     low_mm: float
     high_mm: float
     low_thou: float
     high_thou: float
+
+
+class SpecOut(LimitsOut):
+    role: str
     written_in: str
     lift_mm: float
+    running: LimitsOut | None = None
+    """The running range of a brake rocker."""
 
 
 class MarkOut(Schema):

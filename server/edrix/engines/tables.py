@@ -1,5 +1,6 @@
 """The core's cycle table and engine facts as plain data for the Bench."""
 
+from decimal import Decimal
 from typing import Any
 
 from valvetrain.cycle_table import CycleTable, Segment, cycle_table
@@ -93,12 +94,20 @@ def _kind(adjuster: Adjuster) -> str:
 
 
 def _spec(clearance: Clearance) -> dict[str, Any]:
+    running = clearance.running_mm
     return {
-        "low_mm": float(clearance.low_mm),
-        "high_mm": float(clearance.high_mm),
-        "low_thou": float(clearance.low_mm / MM_PER_THOU),
-        "high_thou": float(clearance.high_mm / MM_PER_THOU),
+        **_limits(clearance.low_mm, clearance.high_mm),
         "written_in": clearance.unit.value,
+        "running": None if running is None else _limits(*running),
+    }
+
+
+def _limits(low_mm: Decimal, high_mm: Decimal) -> dict[str, float]:
+    return {
+        "low_mm": float(low_mm),
+        "high_mm": float(high_mm),
+        "low_thou": float(low_mm / MM_PER_THOU),
+        "high_thou": float(high_mm / MM_PER_THOU),
     }
 
 

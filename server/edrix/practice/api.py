@@ -12,23 +12,14 @@ from edrix.practice import live, services
 from edrix.practice.models import PracticeEngine, PracticeRun
 from edrix.problems import Problem
 from valvetrain.engine import Adjuster, ScrewAdjuster, ShimAdjuster
-from valvetrain.practice import View
+from valvetrain.practice import FaultKind, View
 
 router = Router(tags=["practice"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
 
 
 class FaultIn(In):
-    kind: Literal[
-        "wrong-setting",
-        "bent-push-rod",
-        "worn-stamp",
-        "seized-nut",
-        "receding-valve",
-        "worn-pad",
-        "half-tooth",
-        "warm-engine",
-    ]
+    kind: FaultKind
     valve: int | None = None
 
 
@@ -40,6 +31,7 @@ class PracticeIn(In):
     box: Literal["metric", "thou", "mixed", "stepped", "angled"] = "metric"
     stack_help: bool = False
     same_for_all: bool = True
+    bridged: bool = False
     minutes: int | None = Field(default=None, ge=1, le=600)
 
 
@@ -138,6 +130,16 @@ class AdjusterOut(Schema):
         return {"kind": "shim" if isinstance(adjuster, ShimAdjuster) else "hydraulic"}
 
 
+class FoundMarkOut(Schema):
+    """A mark as it is found on this engine, right or wrong."""
+
+    on: str
+    label: str
+    deg: float
+    means: str
+    crank_degs: list[float]
+
+
 class RunOut(Schema):
     id: int
     title: str
@@ -146,6 +148,8 @@ class RunOut(Schema):
     level: str
     leaves_um: list[int]
     stack_help: bool
+    bridged: bool
+    marks: list[FoundMarkOut]
     adjusters: dict[str, AdjusterOut]
     """By role."""
     until: datetime | None
@@ -176,6 +180,7 @@ class AdviceOut(Schema):
     low_mm: float
     high_mm: float | None
     says: str
+    proves: str
 
 
 class StackOut(Schema):
@@ -229,6 +234,7 @@ class DebriefOut(Schema):
     valves: list[TruthOut]
     faults: list[PlantedOut]
     turned_deg: float
+    left_out: list[str]
 
 
 @router.get(
@@ -272,7 +278,7 @@ def create_practice(
     request: HttpRequest, class_id: int, body: PracticeIn
 ) -> Status[dict[str, Any]]:
     """Sets a practice engine for a class."""
-    fields = body.dict() | {"faults": [(fault.kind, fault.valve) for fault in body.faults]}
+    fields = body.dict() | {"faults": [(fault.kind.value, fault.valve) for fault in body.faults]}
     made: Any = services.create(user_of(request), class_id, services.NewPractice(**fields))
     made.run_count = 0
     return Status(201, _practice(made, [], teaches=True))
@@ -324,6 +330,8 @@ def get_run(request: HttpRequest, run_id: int) -> dict[str, Any]:
         "level": practice.level,
         "leaves_um": list(setup.leaves_um),
         "stack_help": practice.stack_help,
+        "bridged": setup.bridged,
+        "marks": [mark._asdict() | {"crank_degs": list(mark.crank_degs())} for mark in setup.marks],
         "adjusters": {
             role.value: AdjusterOut.of(adjuster)
             for role, adjuster in setup.engine.adjusters.items()
@@ -364,6 +372,7 @@ def advice(request: HttpRequest, run_id: int, valve: int) -> dict[str, Any]:
         "low_mm": float(told.reading.low_mm),
         "high_mm": None if told.reading.high_mm is None else float(told.reading.high_mm),
         "says": told.says,
+        "proves": told.proves,
     }
 
 
@@ -400,4 +409,5 @@ def get_debrief(request: HttpRequest, run_id: int) -> dict[str, Any]:
         "valves": [truth._asdict() for truth in told.valves],
         "faults": [fault._asdict() for fault in told.faults],
         "turned_deg": told.turned_deg,
+        "left_out": list(told.left_out),
     }

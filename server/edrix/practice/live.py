@@ -126,4 +126,5 @@ def deal(practice: PracticeEngine, seed: int) -> Setup:
         box=practice.box,
         level=practice.level,  # type: ignore[arg-type]  # one of four by the table's constraint
         stack_help=practice.stack_help,
+        bridged=practice.bridged,
     )

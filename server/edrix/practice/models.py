@@ -23,6 +23,8 @@ class PracticeEngine(models.Model):
     level = models.CharField(max_length=8)
     box = models.CharField(max_length=8)
     stack_help = models.BooleanField(default=False)
+    bridged = models.BooleanField(default=False)
+    """Whether its rockers work their valves through bridges."""
     minutes = models.PositiveIntegerField(null=True)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)

@@ -60,6 +60,7 @@ class NewPractice:
     stack_help: bool
     same_for_all: bool
     minutes: int | None
+    bridged: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,6 +92,7 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
         box=new.box,
         stack_help=new.stack_help,
         minutes=new.minutes,
+        bridged=new.bridged,
         made_by=user,
     )
     try:

@@ -1107,6 +1107,17 @@ export interface components {
             /** Says */
             says: string;
         };
+        /** LimitsOut */
+        LimitsOut: {
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+            /** Low Thou */
+            low_thou: number;
+            /** High Thou */
+            high_thou: number;
+        };
         /** MarkOut */
         MarkOut: {
             /** On */
@@ -1189,8 +1200,6 @@ export interface components {
         };
         /** SpecOut */
         SpecOut: {
-            /** Role */
-            role: string;
             /** Low Mm */
             low_mm: number;
             /** High Mm */
@@ -1199,10 +1208,13 @@ export interface components {
             low_thou: number;
             /** High Thou */
             high_thou: number;
+            /** Role */
+            role: string;
             /** Written In */
             written_in: string;
             /** Lift Mm */
             lift_mm: number;
+            running?: components["schemas"]["LimitsOut"] | null;
         };
         /** ValveOut */
         ValveOut: {
@@ -1888,14 +1900,15 @@ export interface components {
         };
         /** FaultIn */
         FaultIn: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "wrong-setting" | "bent-push-rod" | "worn-stamp" | "seized-nut" | "receding-valve" | "worn-pad" | "half-tooth" | "warm-engine";
+            kind: components["schemas"]["FaultKind"];
             /** Valve */
             valve?: number | null;
         };
+        /**
+         * FaultKind
+         * @enum {string}
+         */
+        FaultKind: "wrong-setting" | "bent-push-rod" | "worn-stamp" | "seized-nut" | "receding-valve" | "worn-pad" | "half-tooth" | "warm-engine" | "false-mark" | "decompressor";
         /** PracticeIn */
         PracticeIn: {
             /** Engine Id */
@@ -1926,6 +1939,11 @@ export interface components {
              * @default true
              */
             same_for_all: boolean;
+            /**
+             * Bridged
+             * @default false
+             */
+            bridged: boolean;
             /** Minutes */
             minutes?: number | null;
         };
@@ -1964,6 +1982,22 @@ export interface components {
             /** Locknut Torque Nm */
             locknut_torque_nm?: number | null;
         };
+        /**
+         * FoundMarkOut
+         * @description A mark as it is found on this engine, right or wrong.
+         */
+        FoundMarkOut: {
+            /** On */
+            on: string;
+            /** Label */
+            label: string;
+            /** Deg */
+            deg: number;
+            /** Means */
+            means: string;
+            /** Crank Degs */
+            crank_degs: number[];
+        };
         /** NoteOut */
         NoteOut: {
             /** Valve */
@@ -1989,6 +2023,10 @@ export interface components {
             leaves_um: number[];
             /** Stack Help */
             stack_help: boolean;
+            /** Bridged */
+            bridged: boolean;
+            /** Marks */
+            marks: components["schemas"]["FoundMarkOut"][];
             /** Adjusters */
             adjusters: {
                 [key: string]: components["schemas"]["AdjusterOut"];
@@ -2099,6 +2137,8 @@ export interface components {
             high_mm: number | null;
             /** Says */
             says: string;
+            /** Proves */
+            proves: string;
         };
         /** StackOut */
         StackOut: {
@@ -2143,6 +2183,8 @@ export interface components {
             faults: components["schemas"]["PlantedOut"][];
             /** Turned Deg */
             turned_deg: number;
+            /** Left Out */
+            left_out: string[];
         };
         /** MomentOut */
         MomentOut: {

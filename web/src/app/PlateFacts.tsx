@@ -18,6 +18,7 @@ export function PlateFacts({ engine, children }: Props) {
       {children}
       {engine.specs.map((limits) => {
         const [own, other] = spec(limits, unit);
+        const running = limits.running ? spec(limits.running, unit)[0] : null;
         return (
           <PlateFact
             key={limits.role}
@@ -25,6 +26,7 @@ export function PlateFacts({ engine, children }: Props) {
             name={`${limits.role}, ${engine.measured}`}
           >
             {own} <small>{other}</small>
+            {running && <small> running {running}</small>}
           </PlateFact>
         );
       })}

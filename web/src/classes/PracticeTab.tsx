@@ -134,6 +134,7 @@ function SetPractice({ classId }: { classId: number }) {
         box: "metric",
         same_for_all: true,
         stack_help: false,
+        bridged: false,
         minutes: null,
       }}
       onFinish={(body) => set.mutate(body)}
@@ -170,6 +171,9 @@ function SetPractice({ classId }: { classId: number }) {
       )}
       <Form.Item name="same_for_all" valuePropName="checked" label="Figures">
         <Checkbox>the same for every student</Checkbox>
+      </Form.Item>
+      <Form.Item name="bridged" valuePropName="checked" label="Rockers">
+        <Checkbox>work through bridges</Checkbox>
       </Form.Item>
       <Form.Item name="stack_help" valuePropName="checked" label="Help">
         <Checkbox>may ask which leaves make a size</Checkbox>

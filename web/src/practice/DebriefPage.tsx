@@ -53,6 +53,16 @@ export default function DebriefPage() {
             </ul>
           </>
         )}
+        {told.left_out.length > 0 && (
+          <>
+            <h3>What was not checked</h3>
+            <ul>
+              {told.left_out.map((says) => (
+                <li key={says}>{says}</li>
+              ))}
+            </ul>
+          </>
+        )}
         {told.faults.length > 0 && (
           <p>
             Planted:{" "}

@@ -8,6 +8,8 @@ const COLUMNS = [
   ["second", "Second"],
   ["after", "After"],
 ] as const;
+/** Only brake rockers have a running range to be proved. */
+const RUNNING = ["running", "Running"] as const;
 
 type Props = {
   table: Table;
@@ -19,6 +21,8 @@ type Props = {
 
 export function Notepad({ table, view, chosen, onChoose, act }: Props) {
   const written = new Map(view.notes.map((note) => [`${note.valve} ${note.column}`, note.text]));
+  const brakes = table.engine.valves.some((valve) => valve.role === "brake");
+  const columns = brakes ? [...COLUMNS, RUNNING] : COLUMNS;
   const done = new Set(view.valves.filter((valve) => valve.done).map((valve) => valve.valve));
   return (
     <section className="card notepad" aria-label="Notepad">
@@ -27,7 +31,7 @@ export function Notepad({ table, view, chosen, onChoose, act }: Props) {
         <thead>
           <tr>
             <th scope="col">Valve</th>
-            {COLUMNS.map(([column, label]) => (
+            {columns.map(([column, label]) => (
               <th key={column} scope="col">
                 {label}
               </th>
@@ -43,14 +47,16 @@ export function Notepad({ table, view, chosen, onChoose, act }: Props) {
                   {number}
                 </button>
               </th>
-              {COLUMNS.map(([column, label]) => (
+              {columns.map(([column, label]) => (
                 <td key={column}>
-                  <Figure
-                    label={`${label} reading of valve ${number}`}
-                    text={written.get(`${number} ${column}`) ?? ""}
-                    differs={column === "second" && differ(written, number)}
-                    onWrite={(text) => act({ do: "write", valve: number, column, text })}
-                  />
+                  {(column !== "running" || role === "brake") && (
+                    <Figure
+                      label={`${label} reading of valve ${number}`}
+                      text={written.get(`${number} ${column}`) ?? ""}
+                      differs={column === "second" && differ(written, number)}
+                      onWrite={(text) => act({ do: "write", valve: number, column, text })}
+                    />
+                  )}
                 </td>
               ))}
               <td>

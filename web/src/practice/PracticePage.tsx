@@ -1,6 +1,6 @@
 /** A practice run, from cover off to first start: engine, leaves, tools and notepad at hand. */
 import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { adviceQuery, cycleQuery } from "../api/queries";
 import { Choice } from "../app/Choice";
@@ -10,8 +10,9 @@ import { PlateFacts } from "../app/PlateFacts";
 import { useUnit } from "../app/session";
 import { OpenForWork } from "../safety/OpenForWork";
 import { Adjusting } from "./Adjusting";
+import { Countdown } from "./Countdown";
 import { CoverOff } from "./CoverOff";
-import { FeelPad } from "./FeelPad";
+import { type Ask, FeelPad } from "./FeelPad";
 import { LeafSet } from "./LeafSet";
 import { sumWords } from "./leaves";
 import { Notepad } from "./Notepad";
@@ -33,14 +34,20 @@ export default function PracticePage() {
   const { runId = "" } = useParams();
   const running = useRun(Number(runId));
   const { run, view, act } = running;
-  const { data: table } = useSuspenseQuery(cycleQuery(run.engine_id, run.engine_version));
+  const { data: asMade } = useSuspenseQuery(cycleQuery(run.engine_id, run.engine_version));
+  // This engine's marks are what is found on it, and need not be what its maker put there.
+  const table = useMemo(
+    () => ({ ...asMade, engine: { ...asMade.engine, marks: run.marks } }),
+    [asMade, run.marks],
+  );
   const unit = useUnit();
   const [valve, setValve] = useState(table.engine.valves[0]?.number ?? 1);
   const [inHand, hold] = useState<number[]>(() => [nearestToSpec(run.leaves_um, table)]);
   const [stacking, setStacking] = useState(false);
   const [place, setPlace] = useState<Place>("feel");
   const [sound, setSound] = useState(false);
-  const [ask, setAsk] = useState(0);
+  const [ask, setAsk] = useState<Ask>({ times: 0, nearOnly: false });
+  const [late, setLate] = useState(run.until !== null && Date.now() > Date.parse(run.until));
   const [keysShown, setKeysShown] = useState(false);
   const work = { engineId: run.engine_id, version: run.engine_version, standId: null };
   const chosen = table.engine.valves.find((one) => one.number === valve);
@@ -55,12 +62,16 @@ export default function PracticePage() {
     box: run.leaves_um,
     inHand,
     onHold: hold,
-    onFeel: () => {
+    onFeel: (nearOnly) => {
       setPlace("feel");
-      setAsk((times) => times + 1);
+      setAsk(({ times }) => ({ times: times + 1, nearOnly: nearOnly && run.bridged }));
     },
     onKeys: () => setKeysShown(true),
   });
+  const timeUp = useCallback(() => {
+    setLate(true);
+    setPlace("close");
+  }, []);
   useEffect(() => {
     document.title = `${run.title} · Practice run · Edrix`;
   }, [run.title]);
@@ -72,9 +83,9 @@ export default function PracticePage() {
           <h1>{run.title}</h1>
           <p className="soft">
             {table.engine.name} · {LEVELS[run.level]}
-            {run.until && ` · until ${new Date(run.until).toLocaleTimeString()}`}
           </p>
         </div>
+        {run.until && !view.started && <Countdown until={run.until} onUp={timeUp} />}
         <PlateFacts engine={table.engine} />
         <button type="button" className="button" onClick={() => setKeysShown(true)}>
           Keys <kbd>?</kbd>
@@ -90,7 +101,15 @@ export default function PracticePage() {
         <Choice label="Tools" options={PLACES} value={place} onChoose={setPlace} />
         {place === "feel" && (
           <section className="card">
-            <FeelPad valve={valve} leaves={inHand} unit={unit} sound={sound} ask={ask} act={act} />
+            <FeelPad
+              valve={valve}
+              leaves={inHand}
+              unit={unit}
+              sound={sound}
+              bridged={run.bridged}
+              ask={ask}
+              act={act}
+            />
             <label className="tick-line">
               <input
                 type="checkbox"
@@ -109,7 +128,14 @@ export default function PracticePage() {
             />
             {run.stack_help && <StackHelp runId={run.id} onHold={hold} />}
             {run.level === "shown" && (
-              <Shown runId={run.id} valve={valve} step={view.step} onHold={hold} />
+              <Shown
+                runId={run.id}
+                valve={valve}
+                step={view.step}
+                inHand={inHand}
+                onHold={hold}
+                onShow={() => setAsk(({ times }) => ({ times: times + 1, nearOnly: false }))}
+              />
             )}
           </section>
         )}
@@ -128,7 +154,7 @@ export default function PracticePage() {
           />
         )}
         {place === "close" && (
-          <ClosingUp running={running}>
+          <ClosingUp running={running} late={late}>
             <OpenForWork {...work} part="closing" />
           </ClosingUp>
         )}
@@ -215,11 +241,13 @@ type ShownProps = {
   runId: number;
   valve: number;
   step: number;
+  inHand: number[];
   onHold: (leaves: number[]) => void;
+  onShow: () => void;
 };
 
-/** The next leaf, and what it proves, where the instructor lets Edrix show it. */
-function Shown({ runId, valve, step, onHold }: ShownProps) {
+/** The next leaf and what it proves, and the push itself, where the instructor has it shown. */
+function Shown({ runId, valve, step, inHand, onHold, onShow }: ShownProps) {
   const unit = useUnit();
   const { data } = useQuery(adviceQuery(runId, valve, step));
   if (!data) return null;
@@ -228,18 +256,28 @@ function Shown({ runId, valve, step, onHold }: ShownProps) {
     <div className="notice calm">
       <p>{data.says}</p>
       {leaves && (
-        <button type="button" className="button" onClick={() => onHold(leaves)}>
-          Take {sumWords(leaves, unit)}
-        </button>
+        <>
+          <p className="soft">{data.proves}</p>
+          {leaves.join() === inHand.join() ? (
+            <button type="button" className="button" onClick={onShow}>
+              Show me: push it in
+            </button>
+          ) : (
+            <button type="button" className="button" onClick={() => onHold(leaves)}>
+              Take {sumWords(leaves, unit)}
+            </button>
+          )}
+        </>
       )}
     </div>
   );
 }
 
-function ClosingUp({ running, children }: { running: Running; children: ReactNode }) {
+type ClosingUpProps = { running: Running; late: boolean; children: ReactNode };
+
+function ClosingUp({ running, late, children }: ClosingUpProps) {
   const { view, act, run } = running;
   const [asking, setAsking] = useState(false);
-  const late = run.until !== null && Date.now() > Date.parse(run.until);
   if (view.started || late) {
     return (
       <section className="card closing">

@@ -36,26 +36,29 @@ export function neighbour(box: readonly number[], leafUm: number, by: 1 | -1): n
 
 /** Where the gap begins, from where the leaf lies at rest; in units of the drawing. */
 export const GATE_PX = 52;
+/** Where the far side of a bridge begins. */
+export const FAR_PX = 128;
 const DEEP_PX = 130;
 
 /**
  * How far a leaf is in when the finger has moved so far: free it follows, dragging it follows
  * less and in small sticks and slips, forced it creeps, and refused it stands at the gap.
  */
-export function leafPx(fingerPx: number, pull: number | null): number {
-  if (fingerPx <= GATE_PX || pull === null) return Math.min(fingerPx, GATE_PX);
-  if (pull >= 1) return GATE_PX;
-  const along = (fingerPx - GATE_PX) * (1 - 0.9 * pull);
+export function leafPx(fingerPx: number, pull: number | null, gatePx = GATE_PX): number {
+  if (fingerPx <= gatePx || pull === null) return Math.min(fingerPx, gatePx);
+  if (pull >= 1) return gatePx;
+  const along = (fingerPx - gatePx) * (1 - 0.9 * pull);
   const stick = 1 + pull * 9;
-  return GATE_PX + Math.min(DEEP_PX, Math.floor(along / stick) * stick);
+  return Math.min(GATE_PX + DEEP_PX, gatePx + Math.floor(along / stick) * stick);
 }
 
 /** How far a refused leaf bends up. */
-export function bendPx(fingerPx: number, pull: number | null): number {
-  return pull !== null && pull >= 1 ? Math.min(34, Math.max(0, fingerPx - GATE_PX) * 0.35) : 0;
+export function bendPx(fingerPx: number, pull: number | null, gatePx = GATE_PX): number {
+  return pull !== null && pull >= 1 ? Math.min(34, Math.max(0, fingerPx - gatePx) * 0.35) : 0;
 }
 
-/** A leaf pushed in across its line is skewed; sideways movement tells. */
-export function howEntered(acrossPx: number): "straight" | "skewed" {
-  return Math.abs(acrossPx) > GATE_PX * 0.5 ? "skewed" : "straight";
+/** A leaf pushed in across its line: from below it is skewed, from above its tip is caught. */
+export function howEntered(acrossPx: number): "straight" | "skewed" | "tip" {
+  if (Math.abs(acrossPx) <= GATE_PX * 0.5) return "straight";
+  return acrossPx < 0 ? "skewed" : "tip";
 }

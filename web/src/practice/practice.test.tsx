@@ -4,6 +4,7 @@ import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../api/client";
 import { type Call, type Handler, INES, problem, serve, show } from "../testing/render";
+import { timeLeft } from "./Countdown";
 import DebriefPage from "./DebriefPage";
 import {
   bendPx,
@@ -74,6 +75,8 @@ const RUN = {
   level: "alone",
   leaves_um: [200, 250, 300],
   stack_help: false,
+  bridged: false,
+  marks: TABLE.engine.marks,
   adjusters: {
     intake: { kind: "screw", pitch_mm: 1, locknut_torque_nm: 22 },
     exhaust: { kind: "shim", pitch_mm: null, locknut_torque_nm: null },
@@ -134,6 +137,7 @@ describe("leaves", () => {
     expect(bendPx(GATE_PX + 60, 0.9)).toBe(0);
     expect(howEntered(3)).toBe("straight");
     expect(howEntered(-40)).toBe("skewed");
+    expect(howEntered(40)).toBe("tip");
   });
 
   it("are told in both units, and stacked", () => {
@@ -226,6 +230,88 @@ describe("a run", () => {
     expect(sent(calls).map((body) => body.sure)).toEqual([false, false, true]);
   });
 
+  it("comes to the near side of a bridge first, and lies under both when pushed on", async () => {
+    const calls = run(
+      (_call, count) => answered(3 + count, { facts: { feel: "free", pull: 0.1, total_um: 250 } }),
+      { ...RUN, bridged: true },
+    );
+    const pad = await screen.findByRole("img", { name: /Gap of valve 1/ });
+    fireEvent.pointerDown(pad, { clientX: 0, clientY: 50, pointerId: 1 });
+    fireEvent.pointerMove(pad, { clientX: GATE_PX + 8, clientY: 50, pointerId: 1 });
+    await screen.findByText(/near side of the bridge only/);
+    fireEvent.pointerMove(pad, { clientX: GATE_PX + 120, clientY: 50, pointerId: 1 });
+    fireEvent.pointerMove(pad, { clientX: GATE_PX + 150, clientY: 50, pointerId: 1 });
+    await waitFor(() => expect(sent(calls)).toHaveLength(2));
+    expect(sent(calls).map((body) => body.action)).toMatchObject([
+      { do: "try", how: "one-side" },
+      { do: "try", how: "straight" },
+    ]);
+  });
+
+  it("feels the near side of a bridge by a key of its own, and only where there are bridges", async () => {
+    const user = userEvent.setup();
+    const felt = { facts: { feel: "free", pull: 0.1, total_um: 250 } };
+    const calls = run((_call, count) => answered(3 + count, felt), { ...RUN, bridged: true });
+    await screen.findByText("Rocked on.");
+    await user.keyboard("n");
+    await screen.findByText(/near side of the bridge only/);
+    await user.keyboard("f");
+    await waitFor(() => expect(sent(calls)).toHaveLength(2));
+    expect(sent(calls).map((body) => body.action)).toMatchObject([
+      { how: "one-side" },
+      { how: "straight" },
+    ]);
+  });
+
+  it("shows the marks as they are found on this engine", async () => {
+    const user = userEvent.setup();
+    const marks = [{ on: "crank", label: "0", deg: 342, means: "tdc", crank_degs: [342, 702] }];
+    const calls = run(() => answered(4), { ...RUN, marks });
+    await screen.findByText("Rocked on.");
+    await user.keyboard("m");
+    await waitFor(() => expect(sent(calls)[0]?.action).toMatchObject({ do: "turn", by_deg: 332 }));
+  });
+
+  it("demonstrates the next leaf where that is wanted", async () => {
+    const user = userEvent.setup();
+    let pushed = 0;
+    serve((call) => {
+      if (call.path.includes("/advice"))
+        return {
+          body: {
+            leaves_mm: [0.3],
+            verdict: "undecided",
+            low_mm: 0.2,
+            high_mm: null,
+            says: "Try 0.30.",
+            proves: "If 0.3 mm goes in, the gap is at least that.",
+          },
+        };
+      if (call.path.endsWith("/actions")) {
+        pushed += 1;
+        return answered(4, { facts: { feel: "drag", pull: 0.5, total_um: 300 } });
+      }
+      if (call.path === "/api/runs/5") return { body: { ...RUN, level: "shown" } };
+      if (call.path.startsWith("/api/engines/4/cycle")) return { body: TABLE };
+      return undefined;
+    });
+    show(<PracticePage />, { path: "/practice/5", route: "/practice/:runId", person: INES });
+    expect(await screen.findByText(/at least that/)).toBeTruthy();
+    await user.click(screen.getByRole("button", { name: /Take 0.30 mm/ }));
+    await user.click(await screen.findByRole("button", { name: "Show me: push it in" }));
+    await waitFor(() => expect(screen.getByTestId("feel").textContent).toContain("drag"));
+    expect(pushed).toBe(1);
+  });
+
+  it("counts the time down, and opens the end when it is up", async () => {
+    const until = new Date(Date.now() + 1500).toISOString();
+    run(() => answered(4), { ...RUN, level: "test", until });
+    expect((await screen.findByRole("timer")).textContent).toMatch(/^0:0[012]$/);
+    expect(timeLeft(125_000, 0)).toBe("2:05");
+    expect(await screen.findByText("The time is up", {}, { timeout: 4000 })).toBeTruthy();
+    expect(screen.getByRole("link", { name: "See what happened, and why" })).toBeTruthy();
+  });
+
   it("feels by a key, and tells it in words", async () => {
     const user = userEvent.setup();
     const calls = run(() => answered(4, { facts: { feel: "drag", pull: 0.5, total_um: 300 } }));
@@ -235,7 +321,7 @@ describe("a run", () => {
     expect(sent(calls)[0]?.action).toMatchObject({ do: "try", leaves_um: [300], how: "straight" });
   });
 
-  it("feels by a finger, once for each push, and notices a skewed one", async () => {
+  it("feels by a finger, once for each push, and notices a crooked one", async () => {
     const calls = run((_call, count) =>
       answered(3 + count, { facts: { feel: "no", pull: 1, total_um: 250 } }),
     );
@@ -248,10 +334,12 @@ describe("a run", () => {
       await waitFor(() => expect(sent(calls)).toHaveLength(times));
     };
     await push(0, 1);
-    await push(60, 2);
+    await push(-60, 2);
+    await push(60, 3);
     expect(sent(calls).map((body) => (body.action as unknown as { how: string }).how)).toEqual([
       "straight",
       "skewed",
+      "tip",
     ]);
   });
 
@@ -421,6 +509,7 @@ describe("the debrief", () => {
           },
         ],
         faults: [{ kind: "worn-pad", valve: 1 }],
+        left_out: [],
         turned_deg: 90,
       },
     }));

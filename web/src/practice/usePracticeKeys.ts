@@ -15,14 +15,15 @@ type Keys = {
   box: readonly number[];
   inHand: readonly number[];
   onHold: (leaves: number[]) => void;
-  onFeel: () => void;
+  onFeel: (nearOnly: boolean) => void;
   onKeys: () => void;
 };
 
 export const PRACTICE_KEYS: readonly [string, string][] = [
   ["← →", "the valve before, the next valve"],
   ["[ ]", "a thinner, a thicker leaf"],
-  ["F", "feel: push the leaf in"],
+  ["F", "feel: push the leaf in, through both sides of a bridge"],
+  ["N", "feel the near side of a bridge only"],
   [", .", "turn back, turn on by 1°; with Shift by 10°"],
   ["M", "turn on to the next mark"],
   ["R W", "rock the crank, wiggle the rocker"],
@@ -55,7 +56,8 @@ function press(keys: Keys, key: string): boolean {
     arrowright: () => keys.onValve(numbers[Math.min(numbers.length - 1, at + 1)] ?? valve),
     "[": () => keys.onHold([neighbour(box, held, -1)]),
     "]": () => keys.onHold([neighbour(box, held, 1)]),
-    f: keys.onFeel,
+    f: () => keys.onFeel(false),
+    n: () => keys.onFeel(true),
     "?": keys.onKeys,
     ",": () => act({ do: "turn", by_deg: -1 }),
     ".": () => act({ do: "turn", by_deg: 1 }),

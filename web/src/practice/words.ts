@@ -9,9 +9,11 @@ export const FAULTS: Record<string, string> = {
   "worn-pad": "hollow rocker pad",
   "half-tooth": "cam half a tooth late",
   "warm-engine": "engine still warm",
+  "false-mark": "dead centre marked where the spark comes",
+  decompressor: "decompressor left in",
 };
 
-export const WHOLE_ENGINE = new Set(["half-tooth", "warm-engine"]);
+export const WHOLE_ENGINE = new Set(["half-tooth", "warm-engine", "false-mark", "decompressor"]);
 
 export const STARTS: Record<string, string> = {
   quiet: "runs quietly",

@@ -1,6 +1,9 @@
 /** What jsdom lacks: modal dialogs and sizes. */
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach, beforeEach, vi } from "vitest";
+
+// Several test files share two processors: what comes is waited for.
+configure({ asyncUtilTimeout: 5000 });
 
 HTMLDialogElement.prototype.showModal = function showModal() {
   this.open = true;

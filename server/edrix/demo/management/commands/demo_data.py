@@ -46,6 +46,7 @@ PRACTICE: tuple[tuple[str, str, str, tuple[tuple[str, int | None], ...]], ...] =
         "prompted",
         (("wrong-setting", 3), ("seized-nut", 5)),
     ),
+    ("Under the bridges of the tug", "02-six-snow-tug", "alone", (("wrong-setting", 7),)),
     ("Under the cams of the sled", "05-sled-twin-270", "prompted", (("wrong-setting", 2),)),
     (
         "Shims of the cable winch",
@@ -61,6 +62,8 @@ PRACTICE: tuple[tuple[str, str, str, tuple[tuple[str, int | None], ...]], ...] =
     ),
     ("The pump, shown", "01-p4-fire-pump", "shown", (("wrong-setting", 3),)),
 )
+BRIDGED = {"02-six-snow-tug"}
+"""Engines whose rockers work through bridges; the engine file does not tell."""
 
 
 class Command(BaseCommand):
@@ -140,6 +143,7 @@ def _practice_on(tove: User, class_id: int, engine_ids: dict[str, int]) -> None:
             box="metric",
             stack_help=True,
             same_for_all=True,
+            bridged=stem in BRIDGED,
             minutes=20 if level == "test" else None,
         )
         practice.create(tove, class_id, new)
