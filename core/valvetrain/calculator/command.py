@@ -7,7 +7,7 @@ from collections.abc import Callable
 from decimal import Decimal
 from typing import Any, NoReturn
 
-from valvetrain.calculator import engines, lengths
+from valvetrain.calculator import engines, lengths, studies
 from valvetrain.calculator.source import CalculatorError
 from valvetrain.errors import RefusedError
 
@@ -102,6 +102,11 @@ _COMMANDS: dict[str, tuple[str, _Answer, _Arguments]] = {
         "Shims moved between valves, and the fewest bought.",
         lengths.answer_shim_swap,
         lengths.shim_swap_arguments,
+    ),
+    "study": (
+        "How well a class measures: gauge study of crossed readings.",
+        studies.answer_study,
+        studies.study_arguments,
     ),
     "convert": (
         "Millimetres and thousandths of an inch.",

@@ -38,7 +38,7 @@ def read(source: str) -> tuple[Any, Engine]:
 
 def json_of(source: str, wanted: str) -> Any:
     try:
-        return parse_json(_text(source, name_of(source), wanted))
+        return parse_json(text_of(source, name_of(source), wanted))
     except DocumentError as refusal:
         raise CalculatorError(f"{name_of(source)}: {refusal}") from None
 
@@ -47,7 +47,8 @@ def name_of(source: str) -> str:
     return "standard input" if source == "-" else source
 
 
-def _text(source: str, name: str, wanted: str) -> str:
+def text_of(source: str, name: str, wanted: str) -> str:
+    """Raises CalculatorError for what cannot be read, is too large, or is no UTF-8."""
     try:
         if source == "-":
             raw = sys.stdin.buffer.read(MOST_FILE_BYTES + 1)
