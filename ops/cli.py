@@ -53,6 +53,7 @@ def _parser() -> argparse.ArgumentParser:
     add("calc", "The arithmetic at the command line; see ./edrix calc --help.", _test)
     add("shots", "Make the pictures in docs/screenshots from the demo.", _shots)
     add("api", "Write docs/openapi.json and the front end's types from the server.", _api)
+    add("findings", "How often findings find what was planted, and accuse.", _findings)
     add("bench", "Measure the speeds that docs/benchmarks.md records.", _bench)
     return parser
 
@@ -84,6 +85,10 @@ def _test(options: argparse.Namespace) -> int:
     from ops.checks import run_checks
 
     return run_checks(options.only)
+
+
+def _findings(_options: argparse.Namespace) -> int:
+    return _in_venv("ops.finding_rates")
 
 
 def _api(_options: argparse.Namespace) -> int:

@@ -15,7 +15,7 @@ from functools import cached_property
 from typing import Literal, NamedTuple
 
 from valvetrain.angles import CYCLE_DEG, TURN_DEG, apart_deg, normalise_deg
-from valvetrain.units import Unit, to_mm
+from valvetrain.units import Unit, to_mm, to_record_mm
 
 COMPANION_DEG = 0.1
 """Companions fire 360 degrees apart; intervals written to two decimals drift this much."""
@@ -201,6 +201,14 @@ class Engine:
     @cached_property
     def valve(self) -> dict[int, Valve]:
         return {valve.number: valve for valve in self.valves}
+
+    @cached_property
+    def limits_mm(self) -> dict[Role, tuple[Decimal, Decimal]]:
+        """The spec of each role as lengths are kept on record."""
+        return {
+            role: (to_record_mm(spec.low_mm), to_record_mm(spec.high_mm))
+            for role, spec in self.clearance.items()
+        }
 
     def valves_of(self, cylinder: int) -> tuple[Valve, ...]:
         return tuple(valve for valve in self.valves if valve.cylinder == cylinder)

@@ -5,9 +5,10 @@ import json
 import sys
 from collections.abc import Callable
 from decimal import Decimal
+from importlib import import_module
 from typing import Any, NoReturn
 
-from valvetrain.calculator import engines, lengths, studies
+from valvetrain.calculator import engines, lengths
 from valvetrain.calculator.source import CalculatorError
 from valvetrain.errors import RefusedError
 
@@ -52,6 +53,15 @@ def _parser(arguments: list[str]) -> argparse.ArgumentParser:
             sub.add_argument("--text", action="store_true", help="lines for people, not JSON")
             add_arguments(sub)
     return parser
+
+
+def _later(module: str, name: str) -> Callable[[Any], Any]:
+    """A function of a module that is read only when it is wanted: `state` starts the sooner."""
+
+    def found(given: Any) -> Any:
+        return getattr(import_module(f"valvetrain.calculator.{module}"), name)(given)
+
+    return found
 
 
 _Answer = Callable[[argparse.Namespace], dict[str, Any]]
@@ -103,10 +113,15 @@ _COMMANDS: dict[str, tuple[str, _Answer, _Arguments]] = {
         lengths.answer_shim_swap,
         lengths.shim_swap_arguments,
     ),
+    "grade": (
+        "Marks and findings of one reading sheet.",
+        _later("grades", "answer_grade"),
+        _later("grades", "grade_arguments"),
+    ),
     "study": (
         "How well a class measures: gauge study of crossed readings.",
-        studies.answer_study,
-        studies.study_arguments,
+        _later("studies", "answer_study"),
+        _later("studies", "study_arguments"),
     ),
     "convert": (
         "Millimetres and thousandths of an inch.",

@@ -16,6 +16,8 @@ measure that stand. The instructor's has all figures.
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
+from typing import NamedTuple
 
 from valvetrain.engine import Engine
 from valvetrain.grading.sheet import Entry, spec_verdict
@@ -24,15 +26,13 @@ from valvetrain.heel import ValveState, state_at, valve_margin_deg
 RULES_VERSION = "edrix-marking/1"
 
 
-@dataclass(frozen=True, slots=True)
-class Mark:
+class Mark(NamedTuple):
     right: bool
     student_says: str
     instructor_says: str
 
 
-@dataclass(frozen=True, slots=True)
-class ValveMarks:
+class ValveMarks(NamedTuple):
     valve: int
     reading: Mark
     verdict: Mark
@@ -106,10 +106,10 @@ def _mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal) -> Mark:
         right = entry.verdict == by_key
         says = "Right, although no figure supports it." if right else "Not right."
         return Mark(right, says, f"Said {entry.verdict}; by the key it is {by_key}.")
-    spec = engine.clearance[engine.valve[entry.valve].role]
+    low_mm, high_mm = engine.limits_mm[engine.valve[entry.valve].role]
     follows = spec_verdict(engine, entry.valve, entry.reading_mm)
     right = entry.verdict == follows
-    against = f"{_mm(entry.reading_mm)} against {_mm(spec.low_mm)} to {_mm(spec.high_mm)}"
+    against = f"{_mm(entry.reading_mm)} against {_mm(low_mm)} to {_mm(high_mm)}"
     says = f"{against} is {follows}" + ("." if right else f"; you wrote {entry.verdict}.")
     return Mark(right, says, f"{says} By the key it is {by_key}.")
 
@@ -132,6 +132,7 @@ def _mark_position(engine: Engine, entry: Entry) -> Mark:
     return Mark(False, says, says)
 
 
+@lru_cache(maxsize=4096)
 def _mm(length: Decimal | None) -> str:
     return "nothing" if length is None else f"{_figure(length)} mm"
 
@@ -140,6 +141,7 @@ def _signed(length: Decimal) -> str:
     return f"{'−' if length < 0 else '+'}{_figure(abs(length))} mm"
 
 
+@lru_cache(maxsize=4096)
 def _figure(length: Decimal) -> str:
     """Two decimals, as gaps are written, or as many more as the length has."""
     in_hundredths = length.quantize(Decimal("0.01")) == length

@@ -81,10 +81,10 @@ def read_entry(
 
 def spec_verdict(engine: Engine, valve: int, gap_mm: Decimal) -> SpecVerdict:
     """Where a gap lies against the spec of this valve; the limits themselves are within."""
-    spec = engine.clearance[engine.valve[valve].role]
-    if gap_mm < to_record_mm(spec.low_mm):
+    low_mm, high_mm = engine.limits_mm[engine.valve[valve].role]
+    if gap_mm < low_mm:
         return SpecVerdict.TIGHT
-    return SpecVerdict.LOOSE if gap_mm > to_record_mm(spec.high_mm) else SpecVerdict.WITHIN
+    return SpecVerdict.LOOSE if gap_mm > high_mm else SpecVerdict.WITHIN
 
 
 def _reading_mm(text: str, unit: Unit) -> Decimal:

@@ -1,0 +1,231 @@
+"""Explanations of single figures, or of two that were exchanged, on top of a whole sheet's.
+
+Only figures that honest scatter does not hold are looked at. Each is laid beside what it would be
+had one thing gone wrong; what fits no explanation stays unexplained, and is not accused.
+"""
+
+import math
+from typing import NamedTuple
+
+from valvetrain.angles import CYCLE_DEG, TURN_DEG
+from valvetrain.grading.findings.model import (
+    LOG_NEEDED,
+    Case,
+    Finding,
+    Kind,
+    listed,
+    log_normal,
+    times,
+)
+from valvetrain.grading.findings.whole import SCALES, Based
+from valvetrain.lobe import lobe_of
+
+TIP_MM = (0.045, 0.15)
+"""How much a caught tip reads tight (common practice)."""
+NEAR_MARK_DEG = 40.0
+LINE_SCALES = tuple(one for one in SCALES if one[0] is not Kind.CONVERSION_SLIP)
+LOG_PRIOR = {
+    Kind.DECIMAL_SLIP: math.log(0.01),
+    Kind.UNIT_SLIP: math.log(0.005),
+    Kind.CAUGHT_TIP: math.log(0.03),
+    Kind.OFF_HEEL: math.log(0.03),
+    Kind.NEIGHBOURS_SWAPPED: math.log(0.01),
+}
+
+
+class Suspect(NamedTuple):
+    """One explanation of one figure; group ties figures that stand and fall together."""
+
+    kind: Kind
+    place: int
+    log_odds: float
+    evidence: str
+    group: str
+
+
+def explain_lines(case: Case, based: Based) -> list[Finding]:
+    odd = [at for at in range(len(case.valves)) if based.sure[at] < 0.5]
+    if not odd:
+        return []
+    findings, explained = _exchanged(case, based, odd)
+    suspects = [
+        suspect
+        for at in odd
+        if at not in explained
+        for suspect in (
+            *_scaled(case, based, at),
+            *_off_heel(case, based, at),
+            *_caught(case, based, at),
+        )
+    ]
+    findings += _likeliest(case, suspects)
+    return findings
+
+
+def _log_now(case: Case, based: Based, at: int) -> float:
+    """Log density of a figure as honest scatter about the whole sheet's explanation has it."""
+    middle = float(based.predicted_mm[at]) + based.lean_mm
+    spread = float(based.spread_mm[at])
+    inside = log_normal(float(case.readings_mm[at]), middle, spread)
+    inside += math.log(1 - case.scatter.stray)
+    stray = float(case.log_stray[at])
+    return max(inside, stray) + math.log1p(math.exp(-abs(inside - stray)))
+
+
+def _scaled(case: Case, based: Based, at: int) -> list[Suspect]:
+    found = []
+    reading, now = float(case.readings_mm[at]), _log_now(case, based, at)
+    for kind, scale, how in LINE_SCALES:
+        middle = (float(based.predicted_mm[at]) + based.lean_mm) * scale
+        spread = math.hypot(float(based.spread_mm[at]) * scale, case.scatter.step_mm / 4)
+        gain = log_normal(reading, middle, spread) - now + LOG_PRIOR[kind]
+        evidence = f"written {reading:g} mm; {how}: {middle:.3f} mm"
+        found.append(Suspect(kind, at, gain, evidence, f"{kind} {how}"))
+    return found
+
+
+def _off_heel(case: Case, based: Based, at: int) -> list[Suspect]:
+    """The gap at the stop that was named, half a cycle on, and at the ignition mark near it."""
+    line = case.read[at]
+    if line.crank_deg is None:
+        return []
+    valve = case.engine.valve[line.valve]
+    lobe = lobe_of(case.engine, valve.role)
+    reading, now = float(case.readings_mm[at]), _log_now(case, based, at)
+    middle = float(based.predicted_mm[at]) + based.lean_mm
+    spread = float(based.spread_mm[at])
+    found = []
+    for where, crank_deg in _places(case, line.crank_deg):
+        lift = lobe.lift_at_mm(case.engine.cycle_deg(valve.cylinder, crank_deg))
+        gap = max(0.0, middle - lift)
+        if lift < spread or gap <= 0:
+            continue
+        gain = log_normal(reading, gap, spread) - now
+        evidence = (
+            f"written {reading:g} mm; {where} ({crank_deg:g}°) its follower is up {lift:.3f} mm, "
+            f"which leaves {gap:.3f}"
+        )
+        found.append(Suspect(Kind.OFF_HEEL, at, gain, evidence, f"{where} {crank_deg:g}"))
+    return found
+
+
+def _places(case: Case, crank_deg: float) -> list[tuple[str, float]]:
+    places = [
+        ("at the stop that was named", crank_deg),
+        ("a turn further, on the other stroke", (crank_deg + TURN_DEG) % CYCLE_DEG),
+    ]
+    for mark in case.engine.marks:
+        if mark.means == "ignition":
+            for at in mark.crank_degs():
+                apart = (at - crank_deg + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
+                if abs(apart) <= NEAR_MARK_DEG:
+                    places.append((f"at the ignition mark {mark.label}", at))
+    return places
+
+
+def _caught(case: Case, based: Based, at: int) -> list[Suspect]:
+    reading = float(case.readings_mm[at])
+    middle = float(based.predicted_mm[at]) + based.lean_mm
+    tight = middle - reading
+    if not TIP_MM[0] <= tight <= TIP_MM[1]:
+        return []
+    gain = -math.log(TIP_MM[1] - TIP_MM[0]) - _log_now(case, based, at)
+    evidence = f"written {reading:g} mm, {tight:.3f} mm tighter than this hand reads the others"
+    gain += LOG_PRIOR[Kind.CAUGHT_TIP]
+    return [Suspect(Kind.CAUGHT_TIP, at, gain, evidence, f"tip {at}")]
+
+
+def _exchanged(case: Case, based: Based, odd: list[int]) -> tuple[list[Finding], set[int]]:
+    """Pairs next to each other on the head that read as each other."""
+    order = case.reference.order
+    found: list[tuple[float, int, int]] = []
+    for one in range(len(case.valves) - 1):
+        other = one + 1
+        if one not in odd and other not in odd:
+            continue
+        if order[case.valves[other]] - order[case.valves[one]] != 1:
+            continue
+        gain = LOG_PRIOR[Kind.NEIGHBOURS_SWAPPED]
+        for here, there in ((one, other), (other, one)):
+            middle = float(based.predicted_mm[there]) + based.lean_mm
+            reading = float(case.readings_mm[here])
+            gain += log_normal(reading, middle, float(based.spread_mm[here]))
+            gain -= _log_now(case, based, here)
+        if gain > LOG_NEEDED:
+            found.append((gain, one, other))
+    findings, taken = [], set[int]()
+    for gain, one, other in sorted(found, reverse=True):
+        if taken & {one, other}:
+            continue
+        taken |= {one, other}
+        pair = (case.valves[one], case.valves[other])
+        findings.append(
+            Finding(
+                Kind.NEIGHBOURS_SWAPPED,
+                pair,
+                gain,
+                f"The figures of {listed(pair)} read as each other's: "
+                f"{times(gain)} as likely as honest scatter.",
+                f"Are {listed(pair)} in their own lines?",
+                tuple(
+                    f"valve {case.valves[here]}: written {case.readings_mm[here]:g} mm; its key is "
+                    f"{case.key_mm[here]:.3f}, that of valve {case.valves[there]} "
+                    f"{case.key_mm[there]:.3f}"
+                    for here, there in ((one, other), (other, one))
+                ),
+            )
+        )
+    return findings, taken
+
+
+def _likeliest(case: Case, suspects: list[Suspect]) -> list[Finding]:
+    """Each figure by its likeliest explanation; figures of one group make one finding."""
+    groups: dict[tuple[Kind, str], float] = {}
+    for one in suspects:
+        if one.kind is Kind.OFF_HEEL:
+            key = (one.kind, one.group)
+            groups[key] = groups.get(key, LOG_PRIOR[Kind.OFF_HEEL]) + max(0.0, one.log_odds)
+    best: dict[int, tuple[float, Suspect]] = {}
+    for one in suspects:
+        # Figures read at one wrong place speak for each other.
+        together = groups.get((one.kind, one.group), one.log_odds)
+        if one.log_odds > 0 and together > best.get(one.place, (LOG_NEEDED, one))[0]:
+            best[one.place] = (together, one)
+    told: dict[tuple[Kind, str], list[tuple[float, Suspect]]] = {}
+    for _, (odds, one) in sorted(best.items()):
+        told.setdefault((one.kind, one.group), []).append((odds, one))
+    return [_finding(case, group) for group in told.values()]
+
+
+def _finding(case: Case, group: list[tuple[float, Suspect]]) -> Finding:
+    valves = tuple(case.valves[one.place] for _, one in group)
+    kind, odds = group[0][1].kind, max(odds for odds, _ in group)
+    says, hint = _WORDS[kind]
+    return Finding(
+        kind,
+        valves,
+        odds,
+        f"{says.format(valves=listed(valves))}: {times(odds)} as likely as honest scatter.",
+        hint.format(valves=listed(valves)),
+        tuple(f"valve {case.valves[one.place]}: {one.evidence}" for _, one in group),
+    )
+
+
+_WORDS = {
+    Kind.DECIMAL_SLIP: (
+        "A slipped decimal point explains {valves}",
+        "Look at the decimal point of {valves}.",
+    ),
+    Kind.UNIT_SLIP: (
+        "The wrong unit explains {valves}",
+        "Which unit do the figures of {valves} stand in?",
+    ),
+    Kind.OFF_HEEL: (
+        "{valves} read as they would off the heel",
+        "Where did the crank stand for {valves}? Loose is not enough: find the heel.",
+    ),
+    Kind.CAUGHT_TIP: (
+        "A caught leaf explains {valves}, much tighter than the others",
+        "Measure {valves} again, the leaf straight and its tip clear of the rocker.",
+    ),
+}

@@ -1,0 +1,233 @@
+"""What findings are made of: lines against a key, honest scatter, and the odds of an explanation.
+
+Honest scatter of one reading is normal about the key, with the hand's spread, the key's own
+uncertainty and the step in which figures are written; a hand leans a little to one side; and one
+reading in a hundred is wrong for a reason that nobody finds (a broad tail, evenly spread over the
+logarithm of the reading). All of these figures are common practice and can be set from a gauge
+study of the class.
+
+An explanation is reported where it makes the figures so much likelier than honest scatter that it
+outweighs how rare it is: `log_odds` is the natural logarithm of those odds (Bayes), and
+`ODDS_NEEDED` asks for ten to one.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from valvetrain.engine import Engine, Role
+
+FloatArray = NDArray[np.float64]
+ODDS_NEEDED = 10.0
+LOG_NEEDED = math.log(ODDS_NEEDED)
+LEAST_MM, MOST_MM = 0.005, 20.0
+LOG_SPAN = math.log(MOST_MM / LEAST_MM)
+
+
+class Kind(StrEnum):
+    DECIMAL_SLIP = "decimal-slip"
+    UNIT_SLIP = "unit-slip"
+    CONVERSION_SLIP = "conversion-slip"
+    ROLES_SWAPPED = "roles-swapped"
+    NEIGHBOURS_SWAPPED = "neighbours-swapped"
+    WRONG_END = "wrong-end"
+    OFF_HEEL = "off-heel"
+    BIAS_TIGHT = "steady-bias-tight"
+    BIAS_LOOSE = "steady-bias-loose"
+    CAUGHT_TIP = "caught-tip"
+    COPIED = "copied"
+    BETWEEN_PASSES = "between-passes"
+    WRONG_WAY_SHIM = "wrong-way-shim"
+    LOCK_NUT_CREEP = "lock-nut-creep"
+
+
+class KeyGap(NamedTuple):
+    """The reference of one valve; u_mm is its standard uncertainty."""
+
+    gap_mm: float
+    u_mm: float = 0.005
+
+
+class Line(NamedTuple):
+    """One valve of a sheet in millimetres; None is what was not written."""
+
+    valve: int
+    reading_mm: float | None = None
+    second_mm: float | None = None
+    set_mm: float | None = None
+    """What the leaf said before the lock nut was tightened."""
+    after_mm: float | None = None
+    """What it said with the nut tight."""
+    crank_deg: float | None = None
+    verdict: str | None = None
+    shim_fitted_mm: float | None = None
+    shim_chosen_mm: float | None = None
+
+
+class Scatter(NamedTuple):
+    hand_mm: float = 0.012
+    """One reading of one hand."""
+    person_mm: float = 0.008
+    """How far a hand leans to one side."""
+    step_mm: float = 0.01
+    """In what steps figures are written."""
+    stray: float = 0.01
+    """How many readings are wrong for a reason that nobody finds."""
+
+
+HONEST = Scatter()
+
+
+class Finding(NamedTuple):
+    """One explanation. hint is for the student and holds no figure of the key; None where the
+    finding is for the instructor only. arithmetic is the evidence, line by line."""
+
+    kind: Kind
+    valves: tuple[int, ...]
+    log_odds: float
+    says: str
+    hint: str | None
+    arithmetic: tuple[str, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Reference:
+    """What all sheets of one stand are laid beside: engine, key, and how honest hands scatter."""
+
+    engine: Engine
+    key: dict[int, KeyGap]
+    """A gap for every valve of the engine."""
+    scatter: Scatter = HONEST
+
+    @cached_property
+    def order(self) -> dict[int, int]:
+        """Each valve's place on the head, from the front."""
+        return {valve.number: place for place, valve in enumerate(self.engine.valves)}
+
+    @cached_property
+    def key_mm(self) -> FloatArray:
+        return np.array([self.key[valve].gap_mm for valve in self.order], dtype=np.float64)
+
+    @cached_property
+    def limits_mm(self) -> dict[Role, tuple[float, float]]:
+        """The spec of each role; a hair wider, so that a limit itself is within."""
+        return {
+            role: (float(spec.low_mm) - 1e-9, float(spec.high_mm) + 1e-9)
+            for role, spec in self.engine.clearance.items()
+        }
+
+    def spread_mm(self, scale: float = 1.0) -> FloatArray:
+        """Deviation of a reading of each valve where all is multiplied by scale before it is
+        written."""
+        u_mm = np.array([self.key[valve].u_mm for valve in self.order], dtype=np.float64)
+        hand2 = self.scatter.hand_mm**2 + u_mm**2
+        return np.sqrt(hand2 * scale**2 + self.scatter.step_mm**2 / 12)
+
+
+@dataclass(frozen=True, eq=False)
+class Case:
+    """A sheet to be explained: its lines in physical order, those with a reading as arrays."""
+
+    reference: Reference
+    lines: tuple[Line, ...]
+
+    @property
+    def engine(self) -> Engine:
+        return self.reference.engine
+
+    @property
+    def key(self) -> dict[int, KeyGap]:
+        return self.reference.key
+
+    @property
+    def scatter(self) -> Scatter:
+        return self.reference.scatter
+
+    @cached_property
+    def read(self) -> tuple[Line, ...]:
+        """The lines that have a reading which a gap can be."""
+        return tuple(
+            line
+            for line in self.lines
+            if line.reading_mm is not None and LEAST_MM <= line.reading_mm <= MOST_MM
+        )
+
+    @cached_property
+    def valves(self) -> tuple[int, ...]:
+        return tuple(line.valve for line in self.read)
+
+    @cached_property
+    def readings_mm(self) -> FloatArray:
+        return np.array([line.reading_mm for line in self.read], dtype=np.float64)
+
+    @cached_property
+    def columns(self) -> NDArray[np.intp]:
+        """The places of the valves that have a reading."""
+        return np.array([self.reference.order[valve] for valve in self.valves], dtype=np.intp)
+
+    @cached_property
+    def key_mm(self) -> FloatArray:
+        return self.reference.key_mm[self.columns]
+
+    @cached_property
+    def log_stray(self) -> FloatArray:
+        """Log density of a reading that is wrong for an unknown reason."""
+        return math.log(self.scatter.stray / LOG_SPAN) - np.log(self.readings_mm)
+
+    def role(self, valve: int) -> Role:
+        return self.engine.valve[valve].role
+
+
+class Fit(NamedTuple):
+    """Each row an explanation: its log likelihood, the lean that goes with it, and for each
+    reading how surely it is not a stray."""
+
+    log_likelihood: FloatArray
+    lean_mm: FloatArray
+    sure: FloatArray
+
+
+def fit(case: Case, predicted_mm: FloatArray, spread_mm: FloatArray, lean_mm: FloatArray) -> Fit:
+    """Explanations (rows) against the readings (columns), the hand's lean taken out of each.
+
+    lean_mm is the deviation that a lean may have under each explanation. The lean is integrated
+    out by Laplace's method about its best value; strays are let go by weight.
+    """
+    off = case.readings_mm[None, :] - predicted_mm
+    inverse2 = spread_mm**-2.0
+    prior2 = 1.0 / lean_mm**2
+    log_norm = math.log(1 - case.scatter.stray) - np.log(spread_mm) - 0.5 * math.log(2 * math.pi)
+    # A start that strays do not move.
+    lean = np.median(off, axis=1) / (1 + prior2 * spread_mm[:, 0] ** 2 / off.shape[1])
+    for _ in range(2):
+        log_inside = log_norm - 0.5 * (off - lean[:, None]) ** 2 * inverse2
+        sure = 1.0 / (1.0 + np.exp(np.clip(case.log_stray - log_inside, -60, 60)))
+        held = (sure * inverse2).sum(axis=1) + prior2
+        lean = (sure * inverse2 * off).sum(axis=1) / held
+    log_inside = log_norm - 0.5 * (off - lean[:, None]) ** 2 * inverse2
+    log_likelihood = np.logaddexp(log_inside, case.log_stray).sum(axis=1)
+    log_likelihood += 0.5 * np.log(prior2 / held) - 0.5 * lean**2 * prior2
+    return Fit(log_likelihood, lean, sure)
+
+
+def log_normal(x: float, middle: float, spread: float) -> float:
+    return -0.5 * ((x - middle) / spread) ** 2 - math.log(spread) - 0.5 * math.log(2 * math.pi)
+
+
+def times(log_odds: float) -> str:
+    """The odds in words: how many times likelier than honest scatter, no finer than they are."""
+    if log_odds > math.log(1e6):
+        return "more than a million times"
+    odds = math.exp(log_odds)
+    digits = 10 ** (len(str(int(odds))) - 1)
+    return f"{int(odds // digits * digits):,} times".replace(",", " ")
+
+
+def listed(valves: Sequence[int]) -> str:
+    return f"valve{'s' if len(valves) != 1 else ''} {', '.join(map(str, valves))}"

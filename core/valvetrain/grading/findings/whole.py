@@ -1,0 +1,149 @@
+"""Explanations of a whole sheet: one thing that was done to every figure.
+
+The sheet is laid beside each of them, and beside honest scatter, at once; the likeliest wins.
+"""
+
+import math
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+
+from valvetrain.engine import Role
+from valvetrain.grading.findings.model import (
+    LOG_NEEDED,
+    Case,
+    Finding,
+    FloatArray,
+    Kind,
+    Reference,
+    fit,
+    times,
+)
+
+THOU_PER_MM = 1 / 0.0254
+STEADY_MM = 0.06
+"""How far a hand may lean that feels everything tight or loose (common practice)."""
+VISIBLE = 3.0
+"""An explanation that moves no figure by so many spreads cannot be told from none."""
+RARE = math.log(0.01 / 0.9)
+RARE_CONVERSION = math.log(0.06 / 0.9)
+RARE_LEAN = math.log(0.4 / 0.6)
+"""How often a sheet has each before it is looked at (common practice): beginners lean often."""
+SCALES: tuple[tuple[Kind, float, str], ...] = (
+    (Kind.UNIT_SLIP, THOU_PER_MM / 100, "thou written as hundredths of a millimetre"),
+    (Kind.UNIT_SLIP, 2.54, "hundredths of a millimetre written as thou"),
+    (Kind.UNIT_SLIP, THOU_PER_MM, "thou written as millimetres"),
+    (Kind.UNIT_SLIP, 1 / THOU_PER_MM, "millimetres written as thou"),
+    (Kind.CONVERSION_SLIP, 0.02 * THOU_PER_MM, "converted at 0.02 mm a thou instead of 0.0254"),
+    (Kind.CONVERSION_SLIP, 0.03 * THOU_PER_MM, "converted at 0.03 mm a thou instead of 0.0254"),
+    (Kind.CONVERSION_SLIP, 0.04 * THOU_PER_MM, "converted at 0.04 mm a thou instead of 0.0254"),
+    (Kind.DECIMAL_SLIP, 10.0, "the decimal point one place to the right"),
+    (Kind.DECIMAL_SLIP, 0.1, "the decimal point one place to the left"),
+)
+HINTS = {
+    Kind.UNIT_SLIP: "Which unit do these figures stand in, and which is asked for?",
+    Kind.CONVERSION_SLIP: "How did you get from thou to millimetres? One thou is 0.0254 mm.",
+    Kind.DECIMAL_SLIP: "Look at the decimal point of every figure.",
+    Kind.ROLES_SWAPPED: "Which valves are intake and which exhaust? Look at each line again.",
+    Kind.WRONG_END: "From which end of the engine are the valves counted?",
+    Kind.BIAS_TIGHT: "Your figures lie steadily to one side: feel a shown gap together.",
+    Kind.BIAS_LOOSE: "Your figures lie steadily to one side: feel a shown gap together.",
+}
+
+
+class Based(NamedTuple):
+    """The explanation that a sheet is read by, and where each of its figures then lies; sure is
+    how surely each is no stray."""
+
+    predicted_mm: FloatArray
+    spread_mm: FloatArray
+    lean_mm: float
+    sure: FloatArray
+    finding: Finding | None = None
+
+
+def explain_whole(case: Case) -> Based:
+    rivals = _rivals(case.reference)
+    predicted, spread = rivals.predicted_mm[:, case.columns], rivals.spread_mm[:, case.columns]
+    fitted = fit(case, predicted, spread, rivals.lean_mm)
+    odds = fitted.log_likelihood + rivals.log_prior
+    odds -= odds[0]
+    # What moves none of these figures visibly cannot be told from nothing.
+    odds[2:][~(np.abs(predicted[2:] - predicted[0]) > VISIBLE * spread[0]).any(axis=1)] = -np.inf
+    best = int(np.argmax(odds))
+    if odds[best] < LOG_NEEDED:
+        best = 0
+    based = Based(predicted[best], spread[best], float(fitted.lean_mm[best]), fitted.sure[best])
+    if best == 0:
+        return based
+    kind, how = rivals.names[best]
+    return based._replace(finding=_finding(case, kind, how, based, float(odds[best])))
+
+
+class Rivals(NamedTuple):
+    """Every explanation of a whole sheet as rows over all valves of the engine; the first row is
+    honest scatter, the second a hand that leans."""
+
+    names: tuple[tuple[Kind, str], ...]
+    predicted_mm: FloatArray
+    spread_mm: FloatArray
+    lean_mm: FloatArray
+    log_prior: FloatArray
+
+
+@lru_cache(maxsize=64)
+def _rivals(reference: Reference) -> Rivals:
+    key, spread, person = reference.key_mm, reference.spread_mm(), reference.scatter.person_mm
+    rows: list[tuple[tuple[Kind, str], FloatArray, FloatArray, float, float]] = [
+        ((Kind.BIAS_TIGHT, "honest"), key, spread, person, 0.0),
+        ((Kind.BIAS_TIGHT, "leaning to one side"), key, spread, STEADY_MM, RARE_LEAN),
+    ]
+    for kind, scale, how in SCALES:
+        rare = RARE_CONVERSION if kind is Kind.CONVERSION_SLIP else RARE
+        lean = person * max(scale, 0.2)
+        rows.append(((kind, how), key * scale, reference.spread_mm(scale), lean, rare))
+    for kind, instead, how in (
+        (Kind.ROLES_SWAPPED, _other_role(reference), "intake and exhaust exchanged"),
+        (Kind.WRONG_END, _from_the_end(reference), "counted from the other end"),
+    ):
+        rows.append(((kind, how), instead, spread, person, RARE))
+    names, predicted, spreads, leans, priors = zip(*rows, strict=True)
+    return Rivals(names, np.stack(predicted), np.stack(spreads), np.array(leans), np.array(priors))
+
+
+def _other_role(reference: Reference) -> FloatArray:
+    """The key of the valve of the other role in the same place of its cylinder."""
+    partner: dict[int, int] = {}
+    for cylinder in reference.engine.firing_order:
+        of = reference.engine.valves_of(cylinder)
+        intake = [valve.number for valve in of if valve.role is Role.INTAKE]
+        exhaust = [valve.number for valve in of if valve.role is Role.EXHAUST]
+        for one, other in zip(intake, exhaust, strict=False):
+            partner |= {one: other, other: one}
+    return np.array([reference.key[partner.get(valve, valve)].gap_mm for valve in reference.order])
+
+
+def _from_the_end(reference: Reference) -> FloatArray:
+    return reference.key_mm[::-1]
+
+
+def _finding(case: Case, kind: Kind, how: str, based: Based, log_odds: float) -> Finding:
+    lean = based.lean_mm
+    if kind is Kind.BIAS_TIGHT:
+        kind = Kind.BIAS_TIGHT if lean < 0 else Kind.BIAS_LOOSE
+        how = f"{abs(lean):.3f} mm too {'tight' if lean < 0 else 'loose'} throughout"
+    said = "every figure" if len(case.valves) > 1 else "the figure"
+    return Finding(
+        kind,
+        case.valves,
+        log_odds,
+        f"Read as {how}, {said} falls into place: {times(log_odds)} as likely as honest scatter.",
+        HINTS[kind],
+        tuple(
+            f"valve {valve}: written {reading:.3f} mm, key {key:.3f}; {how}: {predicted + lean:.3f}"
+            for valve, reading, key, predicted in zip(
+                case.valves, case.readings_mm, case.key_mm, based.predicted_mm, strict=True
+            )
+        ),
+    )

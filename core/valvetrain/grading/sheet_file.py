@@ -1,0 +1,191 @@
+"""Reading sheets as files: `edrix-sheet/1`, one student's sheet with engine and key.
+
+Everything that is wrong is found at once, each with its JSONPath. docs/sheet-file.md describes
+the fields.
+"""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any
+
+from valvetrain.document import DocumentError, Node
+from valvetrain.engine import Engine
+from valvetrain.engine_file import read_engine
+from valvetrain.grading.findings import Case, KeyGap, Line, Reference
+from valvetrain.grading.sheet import Entry, EntryError, read_entry
+from valvetrain.units import to_record_mm
+
+FORMAT = "edrix-sheet/1"
+MOST_LINES = 400
+MOST_LENGTH = 40
+USUAL_TOLERANCE_MM = Decimal("0.02")
+USUAL_U_MM = Decimal("0.005")
+WRITTEN = ("second", "set", "after")
+
+
+@dataclass(frozen=True, slots=True)
+class SheetFile:
+    """entries are what is marked, case is what findings explain."""
+
+    student: str
+    title: str
+    engine: Engine
+    tolerance_mm: Decimal
+    key_mm: dict[int, Decimal]
+    entries: tuple[Entry, ...]
+    case: Case
+
+
+def read_sheet(document: Any) -> SheetFile:
+    """Raises DocumentError with every fault that was found."""
+    root = Node(document)
+    if not root.is_object("an object, as edrix-sheet/1 describes it"):
+        raise DocumentError(root.faults)
+    root["format"].choice(FORMAT)
+    engine = _engine(root["engine"])
+    student = "" if root["student"].missing else root["student"].text("who wrote it", empty=True)
+    title = "" if root["title"].missing else root["title"].text("its title", empty=True)
+    node = root["tolerance_mm"]
+    tolerance = (
+        USUAL_TOLERANCE_MM if node.missing else node.decimal("millimetres", high=1, above=True)
+    )
+    key, u_mm = _key(root["key"], engine)
+    entries, lines = _lines(root["lines"], engine)
+    if root.faults:
+        raise DocumentError(root.faults)
+    gaps = {valve: KeyGap(float(gap), float(u_mm[valve])) for valve, gap in key.items()}
+    given = {line.valve: line for line in lines}
+    case = Case(
+        Reference(engine, gaps), tuple(given.get(v.number, Line(v.number)) for v in engine.valves)
+    )
+    return SheetFile(student, title, engine, tolerance, key, tuple(entries), case)
+
+
+def _engine(node: Node) -> Engine:
+    """The engine inside. Without it nothing else can be read, so its faults are raised at once."""
+    if node.missing:
+        node.fault("is missing; give an edrix-engine/1 object")
+        raise DocumentError(node.faults)
+    try:
+        return read_engine(node.value)
+    except DocumentError as refusal:
+        inside = [fault._replace(path=node.path + fault.path[1:]) for fault in refusal.faults]
+        raise DocumentError([*node.faults, *inside]) from None
+
+
+def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, Decimal]]:
+    gaps: dict[int, Decimal] = {}
+    u_mm: dict[int, Decimal] = {}
+    for item in node.items("the key, one gap for every valve", most=MOST_LINES):
+        entry = _entry(item, engine, "gap")
+        if entry is None:
+            continue
+        if entry.reading_mm is None:
+            item["gap"].fault("is empty; a key has a gap for every valve")
+        elif entry.valve in gaps:
+            item["valve"].fault(f"valve {entry.valve} is given twice")
+        else:
+            gaps[entry.valve] = entry.reading_mm
+            u = item["u_mm"]
+            u_mm[entry.valve] = USUAL_U_MM if u.missing else u.decimal("millimetres", high=1)
+    missing = [number for number in engine.valve if number not in gaps]
+    if missing and not node.faults:
+        node.fault(f"has no gap for valve {missing[0]}; give one for every valve")
+    return gaps, u_mm
+
+
+def _lines(node: Node, engine: Engine) -> tuple[list[Entry], list[Line]]:
+    entries: dict[int, Entry] = {}
+    lines = []
+    for item in node.items("what was written, one object for a valve", most=MOST_LINES):
+        entry = _entry(item, engine, "reading")
+        if entry is None:
+            continue
+        if entry.valve in entries:
+            item["valve"].fault(f"valve {entry.valve} is given twice")
+        entries[entry.valve] = entry
+        second, before_nut, after_nut = (
+            _mm(_length(item, engine, entry.valve, name)) for name in WRITTEN
+        )
+        lines.append(
+            Line(
+                entry.valve,
+                _mm(entry.reading_mm),
+                second,
+                before_nut,
+                after_nut,
+                crank_deg=entry.crank_deg,
+                verdict=entry.verdict,
+                shim_fitted_mm=_shim(item["shim_fitted_mm"]),
+                shim_chosen_mm=_shim(item["shim_chosen_mm"]),
+            )
+        )
+    return list(entries.values()), lines
+
+
+def _entry(item: Node, engine: Engine, length: str) -> Entry | None:
+    """One line as the sheet's own rules read it; faults are noted where they are."""
+    before = len(item.faults)
+    if not item.is_object("an object for one valve"):
+        return None
+    valve = item["valve"].whole("the valve's number", low=1, high=9999)
+    text = _text(item[length])
+    unit = "mm" if item["unit"].missing else item["unit"].choice("mm", "thou")
+    crank = item["crank_deg"]
+    crank_deg = (
+        None
+        if crank.missing or crank.value is None
+        else crank.number("crank degrees", low=-720, high=1440)
+    )
+    verdict = item["verdict"]
+    said = (
+        None
+        if verdict.missing or verdict.value in (None, "")
+        else verdict.choice("tight", "within", "loose")
+    )
+    if len(item.faults) > before:
+        return None
+    try:
+        return read_entry(
+            engine, valve=valve, reading=text, unit=unit, crank_deg=crank_deg, verdict=said
+        )
+    except EntryError as fault:
+        item[length if fault.field == "reading" else fault.field].fault(fault.problem)
+        return None
+
+
+def _length(item: Node, engine: Engine, valve: int, name: str) -> Decimal | None:
+    if item[name].missing:
+        return None
+    before = len(item.faults)
+    text = _text(item[name])
+    unit = "mm" if item["unit"].missing else item["unit"].choice("mm", "thou")
+    if len(item.faults) > before:
+        return None
+    try:
+        read = read_entry(
+            engine, valve=valve, reading=text, unit=unit, crank_deg=None, verdict=None
+        )
+    except EntryError as fault:
+        item[name].fault(fault.problem)
+        return None
+    return read.reading_mm
+
+
+def _text(node: Node) -> str:
+    """A length as typed, or as a JSON number."""
+    if node.missing or node.value is None:
+        return ""
+    if isinstance(node.value, int | float) and not isinstance(node.value, bool):
+        return f"{node.value!r}"
+    return node.text("a length as it was written", most=MOST_LENGTH, empty=True)
+
+
+def _shim(node: Node) -> float | None:
+    if node.missing or node.value is None:
+        return None
+    return float(to_record_mm(node.decimal("a shim's thickness in mm", high=20, above=True)))
+
+
+def _mm(length: Decimal | None) -> float | None:
+    return None if length is None else float(length)

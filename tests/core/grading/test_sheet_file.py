@@ -1,0 +1,187 @@
+"""`edrix-sheet/1`: read whole, refused by path; `edrix calc grade` on it."""
+
+import contextlib
+import copy
+import json
+from decimal import Decimal
+from pathlib import Path
+
+import jsonschema
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from valvetrain.calculator import main
+from valvetrain.document import DocumentError
+from valvetrain.grading.sheet_file import read_sheet
+
+ROOT = Path(__file__).parents[3]
+ENGINE = json.loads((ROOT / "demo" / "engines" / "01-p4-fire-pump.json").read_text())
+SCHEMA = json.loads((ROOT / "docs" / "sheet-file.schema.json").read_text())
+KEY = {1: "0.35", 2: "0.25", 3: "0.31", 4: "0.42", 5: "0.28", 6: "0.20", 7: "0.26", 8: "0.36"}
+
+
+def sheet():
+    return {
+        "format": "edrix-sheet/1",
+        "engine": copy.deepcopy(ENGINE),
+        "student": "Ines Falkner",
+        "title": "Pump, first look",
+        "tolerance_mm": 0.02,
+        "key": [{"valve": v, "gap": gap, "unit": "mm", "u_mm": 0.005} for v, gap in KEY.items()],
+        "lines": [
+            {
+                "valve": v,
+                "reading": gap,
+                "second": gap,
+                "set": "0,25",
+                "after": 0.25,
+                "unit": "mm",
+                "crank_deg": 0 if v in (1, 2, 3, 5) else 360,
+                "verdict": "within",
+            }
+            for v, gap in KEY.items()
+        ],
+    }
+
+
+def test_a_sheet_is_read_whole():
+    read = read_sheet(sheet())
+    assert (read.student, read.title, read.tolerance_mm) == (
+        "Ines Falkner",
+        "Pump, first look",
+        Decimal("0.02"),
+    )
+    assert read.key_mm[4] == Decimal("0.4200")
+    assert read.case.lines[0].second_mm == 0.35
+    assert read.case.lines[0].set_mm == 0.25
+    assert read.case.key[1].u_mm == 0.005
+
+
+def test_the_example_fits_its_schema():
+    document = sheet()
+    jsonschema.validate(document | {"engine": {}}, SCHEMA)
+    broken = sheet()
+    broken["lines"][0]["unit"] = "ell"
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate(broken, SCHEMA)
+
+
+def test_units_and_what_may_be_left_out():
+    document = sheet()
+    document["lines"] = [
+        {"valve": 2, "reading": "10 thou"},
+        {"valve": 3, "reading": 12, "unit": "thou"},
+    ]
+    del document["tolerance_mm"], document["student"], document["title"]
+    read = read_sheet(document)
+    assert [entry.reading_mm for entry in read.entries] == [Decimal("0.2540"), Decimal("0.3048")]
+    assert read.case.lines[0].reading_mm is None
+
+
+@pytest.mark.parametrize(
+    ("change", "path", "problem"),
+    [
+        (lambda d: d.update(format="sheet/2"), "$.format", "edrix-sheet/1"),
+        (lambda d: d.pop("engine"), "$.engine", "is missing"),
+        (lambda d: d["engine"].update(cylinders=99), "$.engine.cylinders", "1 to 24"),
+        (lambda d: d.pop("key"), "$.key", "is missing"),
+        (lambda d: d["key"].pop(), "$.key", "no gap for valve 8"),
+        (lambda d: d["key"][0].update(gap=""), "$.key[0].gap", "is empty"),
+        (lambda d: d["key"][0].update(u_mm=-1), "$.key[0].u_mm", "millimetres"),
+        (lambda d: d["key"].append(d["key"][0]), "$.key[8].valve", "given twice"),
+        (lambda d: d["lines"].append(d["lines"][0]), "$.lines[8].valve", "given twice"),
+        (lambda d: d["lines"][0].update(valve=77), "$.lines[0].valve", "no such valve"),
+        (lambda d: d["lines"][0].update(reading="wide"), "$.lines[0].reading", "not a length"),
+        (lambda d: d["lines"][0].update(reading="=1+1"), "$.lines[0].reading", "not a number"),
+        (lambda d: d["lines"][0].update(reading=-0.2), "$.lines[0].reading", "outside"),
+        (lambda d: d["lines"][0].update(second=[1]), "$.lines[0].second", "as it was written"),
+        (lambda d: d["lines"][0].update(after="99"), "$.lines[0].after", "outside"),
+        (lambda d: d["lines"][0].update(unit="ell"), "$.lines[0].unit", "one of mm, thou"),
+        (lambda d: d["lines"][0].update(verdict="fine"), "$.lines[0].verdict", "tight, within"),
+        (lambda d: d["lines"][0].update(crank_deg="top"), "$.lines[0].crank_deg", "degrees"),
+        (lambda d: d["lines"][0].update(shim_fitted_mm=0), "$.lines[0].shim_fitted_mm", "shim"),
+        (lambda d: d.update(lines={}), "$.lines", "what was written"),
+        (lambda d: d.update(lines=[3]), "$.lines[0]", "an object for one valve"),
+        (lambda d: d.update(tolerance_mm=0), "$.tolerance_mm", "millimetres"),
+    ],
+)
+def test_what_is_wrong_is_told_by_its_path(change, path, problem):
+    document = sheet()
+    change(document)
+    with pytest.raises(DocumentError) as refused:
+        read_sheet(document)
+    assert [fault for fault in refused.value.faults if fault.path == path], refused.value.faults
+    assert any(problem in fault.problem for fault in refused.value.faults if fault.path == path)
+
+
+def test_all_faults_are_told_at_once():
+    document = sheet()
+    document["lines"][0]["reading"] = "wide"
+    document["lines"][3]["verdict"] = "fine"
+    document["key"][2]["gap"] = "x"
+    with pytest.raises(DocumentError) as refused:
+        read_sheet(document)
+    assert len(refused.value.faults) == 3
+
+
+json_values = st.recursive(
+    st.none() | st.booleans() | st.floats() | st.integers() | st.text(max_size=8),
+    lambda inside: st.lists(inside, max_size=3) | st.dictionaries(st.text(max_size=6), inside),
+    max_leaves=8,
+)
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    st.sampled_from(["format", "engine", "key", "lines", "tolerance_mm", "student"]), json_values
+)
+def test_anything_in_any_field_is_read_or_refused(field, value):
+    document = sheet()
+    document[field] = value
+    with contextlib.suppress(DocumentError):
+        read_sheet(document)
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    st.sampled_from(["valve", "reading", "second", "unit", "crank_deg", "verdict", "after"]),
+    json_values,
+)
+def test_anything_in_a_line_is_read_or_refused(field, value):
+    document = sheet()
+    document["lines"][0][field] = value
+    with contextlib.suppress(DocumentError):
+        read_sheet(document)
+
+
+@pytest.fixture
+def grade(tmp_path, capsys):
+    def asked(document):
+        path = tmp_path / "sheet.json"
+        path.write_text(json.dumps(document))
+        status = main(["grade", str(path)])
+        out, err = capsys.readouterr()
+        return status, out, err
+
+    return asked
+
+
+def test_grade_gives_marks_and_findings(grade):
+    document = sheet()
+    document["lines"][3]["reading"] = "4.2"
+    status, out, err = grade(document)
+    told = json.loads(out)
+    assert (status, err) == (0, "")
+    assert told["out_of"] == 24
+    assert [one["kind"] for one in told["findings"]] == ["decimal-slip", "between-passes"] or [
+        one["kind"] for one in told["findings"]
+    ] == ["between-passes", "decimal-slip"]
+    assert told["valves"][3]["reading"]["right"] is False
+
+
+def test_grade_refuses_in_one_line(grade):
+    status, out, err = grade({"format": "edrix-sheet/1"})
+    assert (status, out) == (2, "")
+    assert "$.engine" in err
+    assert err.count("\n") == 1
