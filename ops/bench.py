@@ -50,6 +50,61 @@ run = [read_action(turn) if n % 2 else touch for n in range(2000)]
 print(min(timeit.repeat(lambda: replay(setup, run), number=1, repeat=5)) * 1000)
 """
 
+MARKING_TIMING = """
+import json, sys, time
+from decimal import Decimal
+import numpy as np
+from ops.finding_rates import a_key, honest
+from valvetrain.engine_file import read_engine
+from valvetrain.grading import Entry, Marker
+from valvetrain.grading.findings import Case, Reference, copied_pairs, explain
+engine = read_engine(json.load(open(sys.argv[1])))
+chance = np.random.default_rng(1)
+key = a_key(engine, chance)
+sheets = [honest(engine, key, chance).lines for _ in range(1000)]
+entries = [
+    [Entry(line.valve, reading_mm=Decimal(str(line.reading_mm)), crank_deg=line.crank_deg,
+           verdict=line.verdict) for line in lines]
+    for lines in sheets
+]
+key_mm = {valve: Decimal(str(round(gap.gap_mm, 4))) for valve, gap in key.items()}
+best = float("inf")
+for _ in range(3):
+    began = time.perf_counter()
+    reference = Reference(engine, key)
+    for of_class in range(0, 1000, 40):
+        marker = Marker(engine, key_mm, Decimal("0.02"))
+        cases = [Case(reference, lines) for lines in sheets[of_class : of_class + 40]]
+        for case, written in zip(cases, entries[of_class : of_class + 40]):
+            marker.mark(written)
+            explain(case)
+        copied_pairs(cases)
+    best = min(best, time.perf_counter() - began)
+print(best)
+"""
+
+STUDY_TIMING = """
+import timeit, sys
+import numpy as np
+import pandas as pd
+from statsmodels.formula.api import ols
+from statsmodels.stats.anova import anova_lm
+from valvetrain.study import Measured, cells_of, study
+chance = np.random.default_rng(1)
+rows = [
+    Measured(f"s{o:02d}", v, t, float(0.3 + 0.01 * v % 0.1 + chance.normal(0, 0.02)))
+    for o in range(40) for v in range(24) for t in range(3)
+]
+ours = lambda: study(cells_of(rows), pool_above=1.0)
+frame = pd.DataFrame(rows)
+theirs = lambda: anova_lm(ols("reading_mm ~ C(valve) * C(student)", frame).fit(), typ=2)
+table = theirs()
+for row, name in zip(ours().table, ("C(valve)", "C(student)", "C(valve):C(student)", "Residual")):
+    assert abs(row.ss / table.loc[name, "sum_sq"] - 1) < 1e-9
+print(min(timeit.repeat(ours, number=1, repeat=7)) * 1000)
+print(min(timeit.repeat(theirs, number=1, repeat=2)) * 1000)
+"""
+
 SWAP_TIMING = """
 import random, timeit
 from decimal import Decimal
@@ -104,6 +159,12 @@ def main() -> None:
     row("practice engine, replay of 2,000 actions", f"{replay_ms:.0f} ms", "200 ms")
     swap = core_ms(SWAP_TIMING, SIX)
     row("`shim-swap`, 96 valves and 200 shims", f"{swap:.0f} ms", "50 ms")
+    (marking,) = core_figures(MARKING_TIMING, SIX)
+    row("marks and findings, 1,000 sheets of 24 readings", f"{marking:.2f} s", "2 s")
+    study_ms, formula_ms = core_figures(STUDY_TIMING, SIX)
+    row("gauge study, 40 students, 24 valves, 3 trials", f"{study_ms:.0f} ms", "50 ms")
+    told = f"{formula_ms / study_ms:.0f} times as fast ({formula_ms / 1000:.1f} s)"
+    row("the same by statsmodels' formula interface, figures to 1e-9", told, "20 times")
     ratio, calc_ms, numpy_ms = calc_ratio()
     told = f"{ratio:.2f} ({calc_ms:.0f} ms against {numpy_ms:.0f} ms)"
     row("`./edrix calc state` against `import numpy`", told, "1.5")
@@ -144,7 +205,7 @@ def core_ms(timing: str, engine_file: Path) -> float:
 
 
 def core_figures(timing: str, engine_file: Path) -> list[float]:
-    environment = {**os.environ, "PYTHONPATH": str(ROOT / "core")}
+    environment = {**os.environ, "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{ROOT}"}
     command = [str(PYTHON), "-c", timing, str(engine_file)]
     told = subprocess.run(command, env=environment, capture_output=True, check=True).stdout
     return [float(line) for line in told.split()]

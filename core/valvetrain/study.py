@@ -312,7 +312,8 @@ def _says(
         f"Students do not differ from valve to valve beyond chance (p = {p:.2f}, above "
         f"{pool_above:g}): that is pooled into repeatability."
         if pooled
-        else f"Students differ from valve to valve beyond chance (p = {p:.3f}): kept apart."
+        else f"Students may differ from valve to valve (p = {p:.3f}, not above "
+        f"{pool_above:g}): that is kept apart."
     )
     verdict = (
         "tells the valves apart well"

@@ -5,12 +5,14 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 
 from ops import browser as ops_browser
 from ops.browser import DESK, PHONE, sign_in
 from ops.demo_server import DemoServer, demo_server
 
+# Two processors are shared by server, browser and whatever else runs: what comes is waited for.
+expect.set_options(timeout=15_000)
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 

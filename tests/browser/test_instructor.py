@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from ops.browser import sign_in
+from tests.browser.conftest import axe_faults
 
 
 def fill(page, reading, verdict):
@@ -100,3 +101,22 @@ def test_the_server_gone_and_back(page_as):
     page.context.set_offline(False)
     page.get_by_role("button", name="Try again").click()
     expect(page.get_by_label("Add students")).to_be_visible()
+
+
+def test_from_the_board_to_what_explains_a_figure_and_to_the_study(page_as):
+    """The demo's winter class: one slipped point, one hand that leans, one who missed a trial."""
+    page = page_as("tove", "/classes/2/stands")
+    page.get_by_role("link", name="Gauge study").click()
+    expect(page.get_by_text("categories told apart")).to_be_visible()
+    expect(page.get_by_text("Eskil Dorn (a slip of writing on “Feel, trial 2”)")).to_be_visible()
+    expect(page.get_by_text("Tuva Berg (no sheet “Feel, trial 3”)")).to_be_visible()
+    page.get_by_text("The analysis of variance").click()
+    expect(page.get_by_role("table", name="Analysis of variance")).to_be_visible()
+    assert axe_faults(page) == []
+    page.goto("/board/3")
+    row = page.get_by_role("row").filter(has_text="Eskil Dorn")
+    expect(row.get_by_text("slipped decimal point")).to_be_visible()
+    row.get_by_role("link").click()
+    page.locator("summary", has_text="The arithmetic").click()
+    expect(page.get_by_text("one place to the right")).to_be_visible()
+    assert axe_faults(page) == []

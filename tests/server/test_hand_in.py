@@ -220,3 +220,54 @@ def test_reading_lists_takes_no_query_for_each_row(school, browsers, django_asse
         browsers["instructor"].get(f"/api/classes/{school.class_a}/stands")
     with django_assert_max_num_queries(6):
         browsers["student"].get("/api/work")
+
+
+class TestFindings:
+    def shifted(self, by):
+        return [line | {"reading": f"{float(line['reading']) + by:.2f}"} for line in right_lines()]
+
+    def of_class(self, browsers, school):
+        return browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/findings").json()
+
+    def test_a_hand_that_leans_is_told_to_the_instructor_with_its_arithmetic(
+        self, browsers, school
+    ):
+        post(browsers, school, self.shifted(0.06), confirmed=True)
+        told = self.of_class(browsers, school)
+        (row,) = told["rows"]
+        assert row["student"] == "Ines Falkner"
+        assert [one["kind"] for one in row["findings"]] == ["steady-bias-loose"]
+        assert len(row["findings"][0]["arithmetic"]) == 8
+        assert told["kinds"] == [{"kind": "steady-bias-loose", "students": 1}]
+        page = browsers["instructor"].get(f"/api/hand-ins/{row['hand_in_id']}").json()
+        assert page["findings"] == row["findings"]
+
+    def test_the_student_is_told_where_to_look_and_no_figure_of_the_key(self, browsers, school):
+        lines = changed(7, reading="2.5")
+        result = post(browsers, school, lines, confirmed=True).json()
+        assert result["hints"] == ["Look at the decimal point of valve 7."]
+        again = browsers["student"].get(f"/api/sheets/{school.sheet.id}").json()
+        assert again["result"]["hints"] == result["hints"]
+        assert "findings" not in again["result"]
+
+    def test_a_right_sheet_has_none(self, browsers, school):
+        assert post(browsers, school).json()["hints"] == []
+        assert self.of_class(browsers, school)["rows"][0]["findings"] == []
+
+    def test_equal_odd_sheets_are_named_to_the_instructor_only(self, browsers, school):
+        odd = [line | {"reading": f"{0.11 + 0.07 * line['valve']:.2f}"} for line in right_lines()]
+        mine = post(browsers, school, odd, confirmed=True).json()
+        browsers["classmate"].send(
+            "POST",
+            f"/api/sheets/{school.sheet.id}/hand-in",
+            {"lines": odd, "request_key": "classmate-1", "confirmed": True},
+        )
+        rows = self.of_class(browsers, school)["rows"]
+        copied = [one for row in rows for one in row["findings"] if one["kind"] == "copied"]
+        assert {one["with_student"] for one in copied} == {"Ines Falkner", "Bo Hallgrim"}
+        assert not any("equal" in hint for hint in mine["hints"])
+
+    def test_no_query_for_each_row(self, browsers, school, django_assert_max_num_queries):
+        post(browsers, school)
+        with django_assert_max_num_queries(12):
+            self.of_class(browsers, school)

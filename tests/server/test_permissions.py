@@ -246,6 +246,16 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 200, 404, 403, 403, 404),
     ),
     (
+        "see what explains a class's figures",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/findings", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "read the gauge study of a stand",
+        ("GET", lambda s: f"/api/stands/{s.stand.id}/study", nothing),
+        (401, 409, 404, 403, 403, 404),
+    ),
+    (
         "export marks",
         ("GET", lambda s: f"/api/sheets/{s.sheet.id}/marks.csv", nothing),
         (401, 200, 404, 403, 403, 404),

@@ -1,6 +1,6 @@
 """Judging a reading sheet: reading its lines, questioning slips, marking against a key."""
 
-from valvetrain.grading.marks import RULES_VERSION, Mark, SheetMarks, ValveMarks, mark_sheet
+from valvetrain.grading.marks import RULES_VERSION, Mark, Marker, SheetMarks, ValveMarks, mark_sheet
 from valvetrain.grading.sheet import Entry, EntryError, SpecVerdict, read_entry, spec_verdict
 from valvetrain.grading.slips import Question, questions
 
@@ -9,6 +9,7 @@ __all__ = [
     "Entry",
     "EntryError",
     "Mark",
+    "Marker",
     "Question",
     "SheetMarks",
     "SpecVerdict",

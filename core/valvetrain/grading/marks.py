@@ -63,24 +63,43 @@ def mark_sheet(
 
     key_mm holds the reference clearance of every valve. Raises KeyError where one is missing.
     """
-    by_valve = {entry.valve: entry for entry in entries}
-    valves = tuple(
-        _mark_valve(engine, by_valve.get(v.number, Entry(v.number)), key_mm[v.number], tolerance_mm)
-        for v in engine.valves
-    )
-    points = sum(valve.points for valve in valves)
-    return SheetMarks(RULES_VERSION, points, 3 * len(valves), valves)
+    return Marker(engine, key_mm, tolerance_mm).mark(entries)
 
 
-def _mark_valve(engine: Engine, entry: Entry, key_mm: Decimal, tolerance_mm: Decimal) -> ValveMarks:
-    error_mm = None if entry.reading_mm is None else entry.reading_mm - key_mm
-    return ValveMarks(
-        valve=entry.valve,
-        reading=_mark_reading(entry, key_mm, error_mm, tolerance_mm),
-        verdict=_mark_verdict(engine, entry, key_mm),
-        position=_mark_position(engine, entry),
-        error_mm=error_mm,
-    )
+class Marker:
+    """Marks many sheets of one stand: a class stops at the same few places, judged once each."""
+
+    def __init__(self, engine: Engine, key_mm: Mapping[int, Decimal], tolerance_mm: Decimal):
+        self.engine, self.key_mm, self.tolerance_mm = engine, key_mm, tolerance_mm
+        self._positions: dict[tuple[int, float], Mark] = {}
+
+    def mark(self, entries: Iterable[Entry]) -> SheetMarks:
+        by_valve = {entry.valve: entry for entry in entries}
+        valves = tuple(
+            self._mark_valve(by_valve.get(valve.number, Entry(valve.number)))
+            for valve in self.engine.valves
+        )
+        points = sum(valve.points for valve in valves)
+        return SheetMarks(RULES_VERSION, points, 3 * len(valves), valves)
+
+    def _mark_valve(self, entry: Entry) -> ValveMarks:
+        key_mm = self.key_mm[entry.valve]
+        error_mm = None if entry.reading_mm is None else entry.reading_mm - key_mm
+        return ValveMarks(
+            valve=entry.valve,
+            reading=_mark_reading(entry, key_mm, error_mm, self.tolerance_mm),
+            verdict=_mark_verdict(self.engine, entry, key_mm),
+            position=self._mark_position(entry),
+            error_mm=error_mm,
+        )
+
+    def _mark_position(self, entry: Entry) -> Mark:
+        if entry.crank_deg is None:
+            return Mark(False, "No stop given.", "No stop given.")
+        place = (entry.valve, entry.crank_deg)
+        if place not in self._positions:
+            self._positions[place] = _position(self.engine, *place)
+        return self._positions[place]
 
 
 def _mark_reading(
@@ -114,21 +133,19 @@ def _mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal) -> Mark:
     return Mark(right, says, f"{says} By the key it is {by_key}.")
 
 
-def _mark_position(engine: Engine, entry: Entry) -> Mark:
-    if entry.crank_deg is None:
-        return Mark(False, "No stop given.", "No stop given.")
-    valve = engine.valve[entry.valve]
-    margin = valve_margin_deg(engine, valve, entry.crank_deg)
+def _position(engine: Engine, number: int, crank_deg: float) -> Mark:
+    valve = engine.valve[number]
+    margin = valve_margin_deg(engine, valve, crank_deg)
     if margin >= 0:
-        says = f"At {entry.crank_deg:g}° it is on its heel, {margin:.0f}° from the edge."
+        says = f"At {crank_deg:g}° it is on its heel, {margin:.0f}° from the edge."
         return Mark(True, says, says)
-    state = state_at(engine, valve.role, engine.cycle_deg(valve.cylinder, entry.crank_deg))
+    state = state_at(engine, valve.role, engine.cycle_deg(valve.cylinder, crank_deg))
     where = (
         "on its ramp, where the gap reads small"
         if state is ValveState.RAMP
         else "held open by its lobe, where there is no gap"
     )
-    says = f"At {entry.crank_deg:g}° it is {where}; turn {-margin:.0f}° or more to reach the heel."
+    says = f"At {crank_deg:g}° it is {where}; turn {-margin:.0f}° or more to reach the heel."
     return Mark(False, says, says)
 
 

@@ -1,5 +1,6 @@
 """Reading sheets: a student's work, and the instructor's view of it."""
 
+from collections import Counter
 from datetime import datetime
 from decimal import Decimal
 from typing import Any
@@ -13,9 +14,11 @@ from edrix.engines.services import core_engine
 from edrix.problems import Problem
 from edrix.safety import services as safety
 from edrix.sheets import services
+from edrix.sheets.findings import SheetFindings, hints_of
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.marks_csv import marks_csv
 from edrix.sheets.models import HandIn, Marking, Sheet
+from valvetrain.grading.findings import Finding
 from valvetrain.units import MM_PER_THOU
 
 router = Router(tags=["sheets"])
@@ -124,6 +127,43 @@ class ResultOut(Schema):
     valves: list[ValveMarksOut]
 
 
+class OwnResultOut(ResultOut):
+    hints: list[str]
+    """Where to look again; no figure of the key is in them."""
+
+
+class FindingOut(Schema):
+    """with_student is whose sheet is equal, for copied ones."""
+
+    kind: str
+    valves: list[int]
+    log_odds: float
+    says: str
+    arithmetic: list[str]
+    with_student: str | None = None
+    with_hand_in: int | None = None
+
+
+class ExplainedOut(Schema):
+    hand_in_id: int
+    student: str
+    findings: list[FindingOut]
+
+
+class KindOut(Schema):
+    kind: str
+    students: int
+
+
+class FindingsOut(Schema):
+    """Likeliest first for each student; kinds tells the class at a glance."""
+
+    sheet_id: int
+    title: str
+    rows: list[ExplainedOut]
+    kinds: list[KindOut]
+
+
 class SheetOut(Schema):
     """A student's own sheet: what to do, what was written, and once handed in the marks."""
 
@@ -141,7 +181,7 @@ class SheetOut(Schema):
     stops: list[StopChoice]
     valves: list[SheetValve]
     draft: list[LineOut]
-    result: ResultOut | None
+    result: OwnResultOut | None
 
 
 class BoardRowOut(Schema):
@@ -183,6 +223,7 @@ class HandInOut(Schema):
     record: RecordOut | None
     """The isolation and closing lists that this student ticked for the stand."""
     result: ResultOut
+    findings: list[FindingOut]
 
 
 @router.get("/work", response=list[WorkRow], operation_id="listWork")
@@ -212,7 +253,7 @@ def get_sheet(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
         "stops": [{"stop": n, "crank_deg": deg} for n, deg in services.stops_of(sheet)],
         "valves": _valves(sheet),
         "draft": services.draft_lines(user, sheet),
-        "result": made and _result(made, "student_says"),
+        "result": made and _own_result(made, sheet),
     }
 
 
@@ -223,7 +264,7 @@ def save_draft(request: HttpRequest, sheet_id: int, body: DraftIn) -> Status[Non
 
 
 @router.post(
-    "/sheets/{sheet_id}/hand-in", response={201: ResultOut, **REFUSALS}, operation_id="handIn"
+    "/sheets/{sheet_id}/hand-in", response={201: OwnResultOut, **REFUSALS}, operation_id="handIn"
 )
 def hand_in(request: HttpRequest, sheet_id: int, body: HandInIn) -> Status[dict[str, Any]]:
     """Hands in once; a 409 with `confirm` lists likely slips to confirm."""
@@ -235,7 +276,7 @@ def hand_in(request: HttpRequest, sheet_id: int, body: HandInIn) -> Status[dict[
         request_key=body.request_key,
         confirmed=body.confirmed,
     )
-    return Status(201, _result(made, "student_says"))
+    return Status(201, _own_result(made, made.sheet))
 
 
 @router.get(
@@ -290,7 +331,8 @@ def get_board(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
     "/hand-ins/{hand_in_id}", response={200: HandInOut, **REFUSALS}, operation_id="getHandIn"
 )
 def get_hand_in(request: HttpRequest, hand_in_id: int) -> dict[str, Any]:
-    made = services.hand_in_for_instructor(user_of(request), hand_in_id)
+    user = user_of(request)
+    made = services.hand_in_for_instructor(user, hand_in_id)
     return {
         "id": made.id,
         "sheet_id": made.sheet_id,
@@ -299,6 +341,55 @@ def get_hand_in(request: HttpRequest, hand_in_id: int) -> dict[str, Any]:
         "valves_of_engine": _valves(made.sheet),
         "record": safety.of_stand(made.student_id, made.sheet.stand_id),
         "result": _result(made, "instructor_says"),
+        "findings": _found(made, services.findings(user, made.sheet_id)[2]),
+    }
+
+
+@router.get(
+    "/sheets/{sheet_id}/findings",
+    response={200: FindingsOut, **REFUSALS},
+    operation_id="getFindings",
+)
+def get_findings(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
+    """What explains the wrong figures of a class, for its instructors."""
+    sheet, made, told = services.findings(user_of(request), sheet_id)
+    rows: list[dict[str, Any]] = [
+        {
+            "hand_in_id": hand_in.id,
+            "student": hand_in.student.display_name,
+            "findings": _found(hand_in, told),
+        }
+        for hand_in in made
+    ]
+    kinds = Counter(kind for row in rows for kind in {one["kind"] for one in row["findings"]})
+    return {
+        "sheet_id": sheet.id,
+        "title": sheet.title,
+        "rows": rows,
+        "kinds": [{"kind": kind, "students": count} for kind, count in kinds.most_common()],
+    }
+
+
+def _found(hand_in: HandIn, told: SheetFindings) -> list[dict[str, Any]]:
+    """A hand-in's own findings, then whose sheet it equals."""
+    rows = [_finding(finding) for finding in told.of[hand_in.id]]
+    for one, other, finding in told.copied:
+        if hand_in.id in (one.id, other.id):
+            twin = other if hand_in.id == one.id else one
+            rows.append(
+                _finding(finding)
+                | {"with_student": twin.student.display_name, "with_hand_in": twin.id}
+            )
+    return rows
+
+
+def _finding(finding: Finding) -> dict[str, Any]:
+    return {
+        "kind": finding.kind.value,
+        "valves": list(finding.valves),
+        "log_odds": finding.log_odds,
+        "says": finding.says,
+        "arithmetic": list(finding.arithmetic),
     }
 
 
@@ -362,6 +453,10 @@ def _valves(sheet: Sheet) -> list[dict[str, Any]]:
             }
         )
     return rows
+
+
+def _own_result(made: HandIn, sheet: Sheet) -> dict[str, Any]:
+    return _result(made, "student_says") | {"hints": hints_of(sheet, made)}
 
 
 def _result(made: HandIn, reasons: str) -> dict[str, Any]:

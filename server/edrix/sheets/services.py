@@ -23,9 +23,12 @@ from edrix.errors import (
     QuestionsError,
 )
 from edrix.safety import services as safety
+from edrix.sheets.findings import SheetFindings, findings_of
 from edrix.sheets.lines import TypedLine, marks_json, read_lines, readings
 from edrix.sheets.models import Draft, HandIn, Marking, Reading, Sheet
+from edrix.sheets.studies import StandStudy, study_of
 from edrix.stands import services as stands
+from edrix.stands.services import Stand
 from valvetrain.grading import mark_sheet, questions
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
 
@@ -212,6 +215,25 @@ def handed_in(sheet: Sheet) -> QuerySet[HandIn]:
     made = HandIn.objects.filter(sheet=sheet).select_related("student")
     made = made.prefetch_related("readings", _newest_marking())
     return made.order_by("student__display_name", "id")
+
+
+def findings(user: User, sheet_id: int) -> tuple[Sheet, list[HandIn], SheetFindings]:
+    """For instructors: every hand-in of a sheet, by name, with what explains its figures."""
+    sheet = sheet_for_instructor(user, sheet_id)
+    made = list(handed_in(sheet))
+    return sheet, made, findings_of(sheet, made)
+
+
+def study(user: User, stand_id: int) -> StandStudy:
+    """For instructors: the class as an instrument, from the sheets set on a stand's newest key."""
+    made = HandIn.objects.select_related("student").prefetch_related("readings")
+    return study_of(stands.get_stand(user, stand_id), made)
+
+
+def roles_of(stand: Stand) -> dict[int, str]:
+    """The role of every valve of a stand's engine."""
+    engine = engines.core_engine(stand.engine_version)
+    return {valve.number: valve.role.value for valve in engine.valves}
 
 
 def newest_marking(hand_in: HandIn) -> Marking:

@@ -11,7 +11,10 @@ from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
-from edrix.stands.models import Key, KeyGap, Stand
+from edrix.stands.models import Key, KeyGap
+
+# Other apps name the type of what they are given.
+from edrix.stands.models import Stand as Stand
 from valvetrain.grading import EntryError, read_entry
 
 

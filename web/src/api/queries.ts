@@ -230,6 +230,20 @@ export const boardQuery = (sheetId: number) =>
     refetchInterval: 5000,
   });
 
+export const findingsQuery = (sheetId: number) =>
+  queryOptions({
+    queryKey: ["sheets", sheetId, "findings"],
+    queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/findings", ofSheet(sheetId))),
+    refetchInterval: 5000,
+  });
+
+export const studyQuery = (standId: number) =>
+  queryOptions({
+    queryKey: ["stands", standId, "study"],
+    queryFn: () =>
+      unwrap(api.GET("/api/stands/{stand_id}/study", { params: { path: { stand_id: standId } } })),
+  });
+
 export const handInQuery = (handInId: number) =>
   queryOptions({
     queryKey: ["hand-ins", handInId],

@@ -909,6 +909,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{sheet_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Findings
+         * @description What explains the wrong figures of a class, for its instructors.
+         */
+        get: operations["getFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{sheet_id}/marks.csv": {
         parameters: {
             query?: never;
@@ -918,6 +938,26 @@ export interface paths {
         };
         /** Get Marks Csv */
         get: operations["getMarksCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stands/{stand_id}/study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Study
+         * @description The class as a measuring instrument.
+         */
+        get: operations["study"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2276,8 +2316,8 @@ export interface components {
             /** Says */
             says: string;
         };
-        /** ResultOut */
-        ResultOut: {
+        /** OwnResultOut */
+        OwnResultOut: {
             /**
              * Handed In At
              * Format: date-time
@@ -2291,6 +2331,8 @@ export interface components {
             lines: components["schemas"]["LineOut"][];
             /** Valves */
             valves: components["schemas"]["ValveMarksOut"][];
+            /** Hints */
+            hints: string[];
         };
         /**
          * SheetOut
@@ -2325,7 +2367,7 @@ export interface components {
             valves: components["schemas"]["SheetValve"][];
             /** Draft */
             draft: components["schemas"]["LineOut"][];
-            result: components["schemas"]["ResultOut"] | null;
+            result: components["schemas"]["OwnResultOut"] | null;
         };
         /** SheetValve */
         SheetValve: {
@@ -2480,6 +2522,26 @@ export interface components {
             out_of: number | null;
         };
         /**
+         * FindingOut
+         * @description with_student is whose sheet is equal, for copied ones.
+         */
+        FindingOut: {
+            /** Kind */
+            kind: string;
+            /** Valves */
+            valves: number[];
+            /** Log Odds */
+            log_odds: number;
+            /** Says */
+            says: string;
+            /** Arithmetic */
+            arithmetic: string[];
+            /** With Student */
+            with_student?: string | null;
+            /** With Hand In */
+            with_hand_in?: number | null;
+        };
+        /**
          * HandInOut
          * @description One student's sheet as its instructor sees it, with all figures.
          */
@@ -2496,6 +2558,8 @@ export interface components {
             valves_of_engine: components["schemas"]["SheetValve"][];
             record: components["schemas"]["RecordOut"] | null;
             result: components["schemas"]["ResultOut"];
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
         };
         /** RecordOut */
         RecordOut: {
@@ -2508,6 +2572,155 @@ export interface components {
             opened_at: string;
             /** Closed At */
             closed_at: string | null;
+        };
+        /** ResultOut */
+        ResultOut: {
+            /**
+             * Handed In At
+             * Format: date-time
+             */
+            handed_in_at: string;
+            /** Points */
+            points: number;
+            /** Out Of */
+            out_of: number;
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /** Valves */
+            valves: components["schemas"]["ValveMarksOut"][];
+        };
+        /** ExplainedOut */
+        ExplainedOut: {
+            /** Hand In Id */
+            hand_in_id: number;
+            /** Student */
+            student: string;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+        };
+        /**
+         * FindingsOut
+         * @description Likeliest first for each student; kinds tells the class at a glance.
+         */
+        FindingsOut: {
+            /** Sheet Id */
+            sheet_id: number;
+            /** Title */
+            title: string;
+            /** Rows */
+            rows: components["schemas"]["ExplainedOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["KindOut"][];
+        };
+        /** KindOut */
+        KindOut: {
+            /** Kind */
+            kind: string;
+            /** Students */
+            students: number;
+        };
+        /**
+         * AnovaRowOut
+         * @description Squares in square micrometres; f and p are null where there is no test.
+         */
+        AnovaRowOut: {
+            /** Source */
+            source: string;
+            /** Df */
+            df: number;
+            /** Ss Um2 */
+            ss_um2: number;
+            /** Ms Um2 */
+            ms_um2: number;
+            /** F */
+            f: number | null;
+            /** P */
+            p: number | null;
+        };
+        /**
+         * ComponentOut
+         * @description Shares in per cent: of variance, and of the study's spread.
+         */
+        ComponentOut: {
+            /** Source */
+            source: string;
+            /** Deviation Mm */
+            deviation_mm: number;
+            /** Share Variance */
+            share_variance: number;
+            /** Share Study */
+            share_study: number;
+        };
+        /**
+         * HandOut
+         * @description Bias against the key with its 95 per cent interval; kappa is agreement of verdicts.
+         */
+        HandOut: {
+            /** Student */
+            student: string;
+            /** Bias Mm */
+            bias_mm: number;
+            /** Bias Low Mm */
+            bias_low_mm: number;
+            /** Bias High Mm */
+            bias_high_mm: number;
+            /** Spread Mm */
+            spread_mm: number;
+            /** Spread Low Mm */
+            spread_low_mm: number;
+            /** Spread High Mm */
+            spread_high_mm: number;
+            /** Kappa */
+            kappa: number | null;
+        };
+        /** HardValveOut */
+        HardValveOut: {
+            /** Valve */
+            valve: number;
+            /** Role */
+            role: string;
+            /** Spread Mm */
+            spread_mm: number;
+        };
+        /** LeftOutOut */
+        LeftOutOut: {
+            /** Student */
+            student: string;
+            /** Why */
+            why: string;
+        };
+        /** StudyOut */
+        StudyOut: {
+            /** Stand */
+            stand: string;
+            /** Engine */
+            engine: string;
+            /** Class Id */
+            class_id: number;
+            /** Trials */
+            trials: string[];
+            /** Students */
+            students: number;
+            /** Valves */
+            valves: number;
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutOut"][];
+            /** Anova */
+            anova: components["schemas"]["AnovaRowOut"][];
+            /** Components */
+            components: components["schemas"]["ComponentOut"][];
+            /** Categories */
+            categories: number;
+            /** Pooled */
+            pooled: boolean;
+            /** Hands */
+            hands: components["schemas"]["HandOut"][];
+            /** Hardest */
+            hardest: components["schemas"]["HardValveOut"][];
+            /** Kappa Together */
+            kappa_together: number | null;
+            /** Says */
+            says: string[];
         };
     };
     responses: never;
@@ -4878,7 +5091,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ResultOut"];
+                    "application/json": components["schemas"]["OwnResultOut"];
                 };
             };
             /** @description Forbidden */
@@ -5155,6 +5368,64 @@ export interface operations {
             };
         };
     };
+    getFindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getMarksCsv: {
         parameters: {
             query?: never;
@@ -5173,6 +5444,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
                 };
             };
             /** @description Forbidden */

@@ -19,6 +19,7 @@ const ClassesPage = lazy(() => import("../classes/ClassesPage"));
 const ClassPage = lazy(() => import("../classes/ClassPage"));
 const BoardPage = lazy(() => import("../marking/BoardPage"));
 const HandInPage = lazy(() => import("../marking/HandInPage"));
+const StudyPage = lazy(() => import("../marking/StudyPage"));
 const WorkPage = lazy(() => import("../sheets/WorkPage"));
 const PracticePage = lazy(() => import("../practice/PracticePage"));
 const DebriefPage = lazy(() => import("../practice/DebriefPage"));
@@ -58,6 +59,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/classes/:classId/:tab?" element={<ClassPage />} />
       <Route path="/board/:sheetId" element={<BoardPage />} />
       <Route path="/hand-in/:handInId" element={<HandInPage />} />
+      <Route path="/study/:standId" element={<StudyPage />} />
       <Route path="/work" element={<WorkPage />} />
       <Route path="/sheet/:sheetId" element={<SheetPage />} />
       <Route path="/practice/:runId" element={<PracticePage />} />

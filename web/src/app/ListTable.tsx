@@ -11,7 +11,7 @@ type Column<Row> = {
 type Props<Row> = {
   label: string;
   rows: readonly Row[];
-  keyOf: (row: Row) => number;
+  keyOf: (row: Row) => number | string;
   columns: readonly Column<Row>[];
 };
 

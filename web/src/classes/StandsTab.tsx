@@ -2,6 +2,7 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { Button, Form, Input, Select } from "antd";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { enginesQuery, standsQuery } from "../api/queries";
 import { Badge } from "../app/Badge";
@@ -38,6 +39,11 @@ function StandCard({ stand, classId }: { stand: Stand; classId: number }) {
           <h2>{stand.name}</h2>
           <p className="soft">{stand.engine_name}</p>
         </div>
+        {stand.key && !editing && (
+          <Link className="button" to={`/study/${stand.id}`}>
+            Gauge study
+          </Link>
+        )}
         {!editing && (
           <Button type={stand.key ? "default" : "primary"} onClick={() => setEditing(true)}>
             {stand.key ? "Measure anew" : "Enter the key"}

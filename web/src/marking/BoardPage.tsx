@@ -1,12 +1,13 @@
 /** One sheet's board for its instructor: who has handed in, with what marks. */
-import { useSuspenseQuery } from "@tanstack/react-query";
+import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { boardQuery } from "../api/queries";
+import { boardQuery, findingsQuery } from "../api/queries";
 import { Empty } from "../app/feedback";
 import { ListTable } from "../app/ListTable";
 import { mm, thou } from "../app/lengths";
+import { KINDS } from "./Findings";
 import "./marking.css";
 
 type Row = Schemas["BoardRowOut"];
@@ -14,6 +15,8 @@ type Row = Schemas["BoardRowOut"];
 export default function BoardPage() {
   const { sheetId = "" } = useParams();
   const { data: board } = useSuspenseQuery(boardQuery(Number(sheetId)));
+  const { data: found } = useQuery(findingsQuery(board.id));
+  const findings = new Map(found?.rows.map((row) => [row.hand_in_id, row.findings]));
   useEffect(() => {
     document.title = `${board.title} · Edrix`;
   }, [board]);
@@ -41,6 +44,13 @@ export default function BoardPage() {
       <p className="tally">
         <b className="figures">{handedIn.length}</b> of {board.rows.length} handed in
       </p>
+      {found && found.kinds.length > 0 && (
+        <p className="notice calm">
+          Best explained by:{" "}
+          {found.kinds.map(({ kind, students }) => `${KINDS[kind]} (${students})`).join(", ")}.
+          Evidence, not a verdict: open a sheet to see the arithmetic.
+        </p>
+      )}
       {board.rows.length === 0 ? (
         <Empty title="Nobody is in this class yet">
           <Link to={`/classes/${board.class_id}/students`}>Add its students</Link>
@@ -54,6 +64,10 @@ export default function BoardPage() {
             { title: "Student", show: (row) => row.display_name },
             { title: "State", show: (row) => <State row={row} valves={board.valves} /> },
             { title: "Points", show: (row) => <Points row={row} /> },
+            {
+              title: "Findings",
+              show: (row) => <Kinds findings={findings.get(row.hand_in_id ?? 0) ?? []} />,
+            },
             {
               title: "Sheet",
               right: true,
@@ -84,6 +98,18 @@ function State({ row, valves }: { row: Row; valves: number }) {
     );
   }
   return <span className="soft">not begun</span>;
+}
+
+function Kinds({ findings }: { findings: Schemas["FindingOut"][] }) {
+  return (
+    <ul className="kinds">
+      {findings.map((finding) => (
+        <li key={`${finding.kind}${finding.valves.join()}${finding.with_hand_in}`}>
+          {KINDS[finding.kind]}
+        </li>
+      ))}
+    </ul>
+  );
 }
 
 function Points({ row }: { row: Row }) {

@@ -4,6 +4,7 @@ import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { handInQuery } from "../api/queries";
 import { MarksList } from "../sheets/MarksList";
+import { Findings } from "./Findings";
 
 export default function HandInPage() {
   const { handInId = "" } = useParams();
@@ -30,6 +31,7 @@ export default function HandInPage() {
             }`
           : "No isolation list was ticked for this stand."}
       </p>
+      <Findings findings={handIn.findings} />
       <MarksList result={handIn.result} valves={handIn.valves_of_engine} />
     </div>
   );

@@ -43,9 +43,27 @@ export default function SheetPage() {
       {sheet.result === null ? (
         <Filling key={sheet.id} sheet={sheet} />
       ) : (
-        <MarksList result={sheet.result} valves={sheet.valves} />
+        <>
+          <Hints hints={sheet.result.hints} />
+          <MarksList result={sheet.result} valves={sheet.valves} />
+        </>
       )}
     </div>
+  );
+}
+
+/** Where to look again; nobody is told what the gap is. */
+function Hints({ hints }: { hints: readonly string[] }) {
+  if (hints.length === 0) return null;
+  return (
+    <section className="notice calm" aria-label="Where to look again">
+      <h2>Look again</h2>
+      <ul>
+        {hints.map((hint) => (
+          <li key={hint}>{hint}</li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

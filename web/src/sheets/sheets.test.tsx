@@ -35,10 +35,11 @@ const SHEET: Schemas["SheetOut"] = {
 };
 
 const right = (says: string) => ({ right: true, says });
-const RESULT: Schemas["ResultOut"] = {
+const RESULT: Schemas["OwnResultOut"] = {
   handed_in_at: "2026-11-25T08:00:00Z",
   points: 5,
   out_of: 6,
+  hints: ["Look at the decimal point of valve 2."],
   lines: [
     { valve: 1, reading: "0.25", unit: "mm", crank_deg: 0, verdict: "within" },
     { valve: 2, reading: "10 thou", unit: "mm", crank_deg: null, verdict: null },

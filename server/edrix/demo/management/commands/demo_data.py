@@ -6,6 +6,7 @@ source.
 """
 
 import json
+import random
 from pathlib import Path
 from typing import Any
 
@@ -62,6 +63,21 @@ PRACTICE: tuple[tuple[str, str, str, tuple[tuple[str, int | None], ...]], ...] =
     ),
     ("The pump, shown", "01-p4-fire-pump", "shown", (("wrong-setting", 3),)),
 )
+REFRESHED = (
+    "Signe Moltke",
+    "Arvid Pell",
+    "Runa Castell",
+    "Eskil Dorn",
+    "Maja Linden",
+    "Odd Karsten",
+    "Tuva Berg",
+)
+FEEL_MM = (
+    (0.0, 0.008), (-0.03, 0.01), (0.01, 0.012), (0.0, 0.02), (0.02, 0.008), (-0.01, 0.01),
+    (0.0, 0.01),
+)  # fmt: skip
+"""How far each of them leans, and scatters."""
+FEEL_KEY_MM = ("0.31", "0.25", "0.20", "0.36", "0.44", "0.29", "0.24", "0.34")
 BRIDGED = {"02-six-snow-tug"}
 """Engines whose rockers work through bridges; the engine file does not tell."""
 
@@ -128,6 +144,7 @@ def fill() -> list[dict[str, str]]:
         stand_id=stand.id,
     )
     _practice_on(tove, spring.id, {path: version.engine_id for path, version in shelved.items()})
+    _study_of_feel(tove, pump.engine_id)
     instructor("Rolf Amberg", "rolf")
     return people
 
@@ -147,6 +164,36 @@ def _practice_on(tove: User, class_id: int, engine_ids: dict[str, int]) -> None:
             minutes=20 if level == "test" else None,
         )
         practice.create(tove, class_id, new)
+
+
+def _study_of_feel(tove: User, engine_id: int) -> None:
+    """Six who measured one stand three times, each with a hand of their own; one slip each way."""
+    winter = classes.create_class(tove, "Winter refresher, feel").teaching_class
+    students = classes.add_students(tove, winter.id, "\n".join(REFRESHED))
+    stand = stands.create_stand(tove, winter.id, "Stand 5", engine_id)
+    gaps = [stands.TypedGap(n, gap, "mm") for n, gap in enumerate(FEEL_KEY_MM, start=1)]
+    stands.enter_key(tove, stand.id, gaps)
+    chance = random.Random("feel")  # noqa: S311 (the same demo at every start)
+    for trial in range(1, 4):
+        new = sheets.NewSheet(stand.id, f"Feel, trial {trial}", "two-stop", "0.02", "mm")
+        sheet = sheets.set_sheet(tove, winter.id, new)
+        for place, row in enumerate(students):
+            lean, spread = FEEL_MM[place]
+            lines = []
+            for valve, gap in enumerate(FEEL_KEY_MM, start=1):
+                reading = round(float(gap) + chance.gauss(lean, spread), 2)
+                low, high = (0.32, 0.38) if valve in (1, 4, 5, 8) else (0.22, 0.28)
+                verdict = "tight" if reading < low else "loose" if reading > high else "within"
+                slips = (trial, place, valve) == (2, 3, 6)
+                typed = f"{reading * 10:.1f}" if slips else f"{reading:.2f}"
+                stop = 0.0 if valve in (1, 2, 3, 5) else 360.0
+                lines.append(TypedLine(valve, typed, "mm", stop, verdict))
+            if (trial, place) == (3, 6):
+                continue  # the last of them missed the third trial
+            student = User.objects.get(id=row.id)
+            sheets.hand_in(
+                student, sheet.id, lines, request_key=f"feel-{trial}-{place}", confirmed=True
+            )
 
 
 def _hand_in_some(sheet_id: int, student_ids: list[int], *, engine_id: int, stand_id: int) -> None:

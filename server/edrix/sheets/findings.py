@@ -1,0 +1,73 @@
+"""Why the figures of handed-in sheets are wrong, as the core explains them.
+
+Worked out when they are read: a thousand sheets take a second and a half, and what is kept cannot
+be stale.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from edrix.engines import services as engines
+from edrix.sheets.models import HandIn, Sheet
+from edrix.stands import services as stands
+from valvetrain.grading.findings import (
+    Case,
+    Finding,
+    KeyGap,
+    Line,
+    Pair,
+    Reference,
+    copied_pairs,
+    explain,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class SheetFindings:
+    """Findings by hand-in, and pairs of hand-ins whose figures are equal beyond chance."""
+
+    of: dict[int, list[Finding]]
+    copied: list[tuple[HandIn, HandIn, Finding]]
+
+
+def findings_of(sheet: Sheet, hand_ins: Iterable[HandIn]) -> SheetFindings:
+    """For instructors. The hand-ins come with their readings."""
+    made = list(hand_ins)
+    reference = _reference(sheet)
+    cases = [_case(reference, hand_in) for hand_in in made]
+    pairs: list[Pair] = copied_pairs(cases)
+    return SheetFindings(
+        {hand_in.id: explain(case) for hand_in, case in zip(made, cases, strict=True)},
+        [(made[pair.one], made[pair.other], pair.finding) for pair in pairs],
+    )
+
+
+def hints_of(sheet: Sheet, hand_in: HandIn) -> list[str]:
+    """What a student may be told: where to look, and no figure of the key."""
+    found = explain(_case(_reference(sheet), hand_in))
+    return [finding.hint for finding in found if finding.hint is not None]
+
+
+def _reference(sheet: Sheet) -> Reference:
+    gaps = stands.key_gaps_mm(sheet.key_id)
+    key = {valve: KeyGap(float(gap_mm)) for valve, gap_mm in gaps.items()}
+    return Reference(engines.core_engine(sheet.stand.engine_version), key)
+
+
+def _case(reference: Reference, hand_in: HandIn) -> Case:
+    written = {reading.valve: reading for reading in hand_in.readings.all()}
+    lines = []
+    for valve in reference.engine.valves:
+        reading = written.get(valve.number)
+        if reading is None:
+            lines.append(Line(valve.number))
+            continue
+        lines.append(
+            Line(
+                valve.number,
+                None if reading.reading_mm is None else float(reading.reading_mm),
+                crank_deg=reading.crank_deg,
+                verdict=reading.verdict or None,
+            )
+        )
+    return Case(reference, tuple(lines))

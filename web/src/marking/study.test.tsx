@@ -1,0 +1,132 @@
+/** The study and the findings as an instructor reads them. */
+import { screen, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it } from "vitest";
+import type { Schemas } from "../api/client";
+import { INES, problem, serve, show } from "../testing/render";
+import { Findings } from "./Findings";
+import StudyPage from "./StudyPage";
+
+const TOVE = { ...INES, display_name: "Tove Lindqvist", may_teach: true };
+const STUDY: Schemas["StudyOut"] = {
+  stand: "Stand 5",
+  engine: "Tarnholt P4 fire pump",
+  class_id: 2,
+  trials: ["Feel, trial 1", "Feel, trial 2"],
+  students: 2,
+  valves: 8,
+  left_out: [{ student: "Tuva Berg", why: "no sheet “Feel, trial 2”" }],
+  anova: [
+    { source: "valves", df: 7, ss_um2: 90000, ms_um2: 12857, f: 60.5, p: 0.0001 },
+    { source: "repeatability", df: 16, ss_um2: 3400, ms_um2: 212, f: null, p: null },
+  ],
+  components: [
+    { source: "valves", deviation_mm: 0.074, share_variance: 90, share_study: 95 },
+    { source: "students", deviation_mm: 0.017, share_variance: 4, share_study: 20 },
+    { source: "students x valves", deviation_mm: 0, share_variance: 0, share_study: 0 },
+    { source: "repeatability", deviation_mm: 0.0145, share_variance: 6, share_study: 24 },
+  ],
+  categories: 4,
+  pooled: true,
+  hands: [
+    {
+      student: "Arvid Pell",
+      bias_mm: -0.029,
+      bias_low_mm: -0.034,
+      bias_high_mm: -0.024,
+      spread_mm: 0.009,
+      spread_low_mm: 0.007,
+      spread_high_mm: 0.013,
+      kappa: 0.48,
+    },
+    {
+      student: "Signe Moltke",
+      bias_mm: -0.0001,
+      bias_low_mm: -0.004,
+      bias_high_mm: 0.004,
+      spread_mm: 0.007,
+      spread_low_mm: 0.005,
+      spread_high_mm: 0.01,
+      kappa: null,
+    },
+  ],
+  hardest: [{ valve: 6, role: "intake", spread_mm: 0.046 }],
+  kappa_together: 0.53,
+  says: ["The class is 31 % of the study's spread."],
+};
+
+function study(answer: object) {
+  serve((call) => (call.path === "/api/stands/2/study" ? answer : undefined) as never);
+  show(<StudyPage />, { path: "/study/2", route: "/study/:standId", person: TOVE });
+}
+
+describe("the gauge study", () => {
+  it("tells what spreads the readings, whose hand, which valve, and who is left out", async () => {
+    study({ body: STUDY });
+    expect(await screen.findByText("90.0 %")).toBeTruthy();
+    expect(screen.getByText(/Tuva Berg \(no sheet “Feel, trial 2”\)/)).toBeTruthy();
+    const hands = within(screen.getByRole("region", { name: "Hands" }));
+    expect(hands.getByText(/−0.029 mm/)).toBeTruthy();
+    expect(hands.getByText("κ 0.48")).toBeTruthy();
+    expect(hands.getByText(/κ 0.53 \(Fleiss\)/)).toBeTruthy();
+    expect(screen.getByText("0.046 mm")).toBeTruthy();
+  });
+
+  it("gives no sign to what is nothing", async () => {
+    study({ body: STUDY });
+    await screen.findByText("90.0 %");
+    expect(screen.queryByText(/[−+]0.000/)).toBeNull();
+  });
+
+  it("shows its arithmetic when it is asked for", async () => {
+    const user = userEvent.setup();
+    study({ body: STUDY });
+    await user.click(await screen.findByText("The analysis of variance"));
+    const table = within(screen.getByRole("table", { name: "Analysis of variance" }));
+    expect(table.getByText("60.50")).toBeTruthy();
+    expect(screen.getByText(/pooled into repeatability/)).toBeTruthy();
+  });
+
+  it("says what is missing for a study", async () => {
+    study({ status: 409, body: problem(409, "Stand 5 has 1 sheet on its newest key.") });
+    expect(await screen.findByText(/1 sheet on its newest key/)).toBeTruthy();
+  });
+});
+
+describe("findings", () => {
+  const finding = (more: Partial<Schemas["FindingOut"]>): Schemas["FindingOut"] => ({
+    kind: "decimal-slip",
+    valves: [6],
+    log_odds: 3,
+    says: "A slipped decimal point explains valve 6.",
+    arithmetic: ["valve 6: written 2.7 mm; one place to the right: 2.920 mm"],
+    with_student: null,
+    with_hand_in: null,
+    ...more,
+  });
+
+  it("come with their arithmetic, and lead to an equal sheet", () => {
+    const copied = finding({
+      kind: "copied",
+      says: "8 of 8 figures are equal.",
+      with_student: "Bo Hallgrim",
+      with_hand_in: 9,
+    });
+    serve(() => undefined);
+    show(<Findings findings={[finding({}), copied]} />, {
+      path: "/x",
+      route: "/x",
+      person: TOVE,
+    });
+    expect(screen.getByText("slipped decimal point")).toBeTruthy();
+    expect(screen.getAllByText(/one place to the right/)).toHaveLength(2);
+    const twin = screen.getByRole("link", { name: "The sheet of Bo Hallgrim" });
+    expect(twin.getAttribute("href")).toBe("/hand-in/9");
+  });
+
+  it("say so where nothing explains the figures", () => {
+    serve(() => undefined);
+    show(<Findings findings={[]} />, { path: "/x", route: "/x", person: TOVE });
+    expect(screen.getByText(/No explanation fits/)).toBeTruthy();
+  });
+});
