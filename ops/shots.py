@@ -77,6 +77,7 @@ DESK_SHOTS: list[Shot] = [
     ("class-practice", "tove", "/classes/1/practice", "Set this practice engine", nothing),
     ("board", "tove", "/board/1", "handed in", nothing),
     ("hand-in", "tove", "/hand-in/3", "of 24", nothing),
+    ("study", "tove", "/study/2", "What spreads the readings", nothing),
     ("practice-run", "ines.falkner", "/work", "Practice runs", feel_a_leaf),
     ("debrief", "marit.oskarsen", "/work", "Practice runs", start_at_once),
 ]
@@ -90,10 +91,6 @@ PHONE_SHOTS: list[Shot] = [
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with demo_server("shots") as server, chromium() as browser:
-        page = browser.new_page(viewport=DESK, base_url=server.url)
-        page.goto("/")
-        page.get_by_label("Passcode").wait_for()
-        save(page, "sign-in")
         for shot in DESK_SHOTS:
             take(browser, server, *shot, phone=False)
         for shot in PHONE_SHOTS:

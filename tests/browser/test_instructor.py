@@ -120,3 +120,34 @@ def test_from_the_board_to_what_explains_a_figure_and_to_the_study(page_as):
     page.locator("summary", has_text="The arithmetic").click()
     expect(page.get_by_text("one place to the right")).to_be_visible()
     assert axe_faults(page) == []
+
+
+def test_a_mark_is_counted_otherwise_and_the_student_reads_why(page_as):
+    page = page_as("tove", "/board/1")
+    page.get_by_role("row").filter(has_text="Jonas").get_by_role("link").click()
+    before = page.locator(".points b").first.inner_text()
+    wrong = page.locator(".marks li").filter(has=page.locator("[data-right=false]")).first
+    wrong.get_by_role("button", name="Decide otherwise").click()
+    dialog = page.get_by_role("dialog", name="count a mark otherwise")
+    expect(dialog.get_by_role("button", name="Decide", exact=True)).to_be_disabled()
+    dialog.get_by_label("Because").fill("Accepted: the stand was still warm.")
+    dialog.get_by_role("button", name="Decide", exact=True).click()
+    expect(page.get_by_text("Accepted: the stand was still warm.")).to_be_visible()
+    expect(page.locator(".points b").first).not_to_have_text(before)
+    student = page_as("jonas.brekkel", "/sheet/1")
+    expect(student.get_by_text("Counted right by Tove Lindqvist")).to_be_visible()
+    assert axe_faults(page) == []
+
+
+def test_a_corrected_key_marks_anew_when_it_was_seen_whose_marks_move(page_as):
+    page = page_as("tove", "/classes/2/stands")
+    page.get_by_role("button", name="Measure anew").click()
+    for valve, gap in enumerate(("0.34", "0.25", "0.20", "0.36", "0.44", "0.29", "0.24", "0.34")):
+        page.get_by_label(f"Gap of valve {valve + 1}").fill(gap)
+    page.get_by_role("button", name="Save key").click()
+    expect(page.get_by_text("Key 2,")).to_be_visible()
+    page.goto("/board/4")
+    expect(page.get_by_role("table", name="Marks that would move")).to_be_visible()
+    page.get_by_role("button", name="Mark anew by key 2").click()
+    page.get_by_role("dialog").get_by_role("button", name="Mark anew").click()
+    expect(page.get_by_text("The stand has a newer key")).to_have_count(0)

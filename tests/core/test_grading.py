@@ -160,3 +160,33 @@ def test_keys_that_give_the_same_marks_tell_a_student_the_same(one, other, readi
     if entry.reading_mm is not None:
         figures = {float(figure) for figure in re.findall(r"\d+\.\d+", " ".join(told[0]))}
         assert figures <= {0.02, 0.22, 0.28, float(entry.reading_mm)}
+
+
+class TestAKeyThatIsNotExact:
+    """ISO 14253-1's decision rules (from memory): wrong only where it is proved."""
+
+    def reading(self, text, uncertainty):
+        key = dict.fromkeys(KEY, Decimal("0.30"))
+        entry = read_entry(FOUR, valve=1, reading=text, unit="mm", crank_deg=None, verdict=None)
+        marks = mark_sheet(FOUR, key, Decimal("0.02"), [entry], Decimal(uncertainty))
+        return next(valve.reading for valve in marks.valves if valve.valve == 1)
+
+    @pytest.mark.parametrize(
+        ("text", "uncertainty", "right"),
+        [
+            ("0.32", "0", True),
+            ("0.33", "0", False),
+            ("0.33", "0.01", True),
+            ("0.27", "0.01", True),
+            ("0.3301", "0.01", False),
+            ("0.34", "0.01", False),
+            ("0.26", "0.01", False),
+        ],
+    )
+    def test_it_is_wrong_beyond_tolerance_and_uncertainty_together(self, text, uncertainty, right):
+        assert self.reading(text, uncertainty).right is right
+
+    def test_doubt_is_told_and_gives_no_figure_away(self):
+        mark = self.reading("0.33", "0.01")
+        assert "in doubt, counted right" in mark.instructor_says
+        assert mark.student_says == "Agrees with the reference as far as that is known."

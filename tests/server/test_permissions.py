@@ -251,6 +251,16 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 200, 404, 403, 403, 404),
     ),
     (
+        "see whose marks a new key moves",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/remark", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "mark anew",
+        ("POST", lambda s: f"/api/sheets/{s.sheet.id}/remark", lambda _s: {"key_number": 1}),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
         "read the gauge study of a stand",
         ("GET", lambda s: f"/api/stands/{s.stand.id}/study", nothing),
         (401, 409, 404, 403, 403, 404),
@@ -314,6 +324,17 @@ def handed_in(school):
 )
 def test_who_may_open_a_hand_in(handed_in, browsers, who, status):
     assert browsers[who].get(f"/api/hand-ins/{handed_in.id}").status_code == status
+
+
+@pytest.mark.parametrize(
+    ("who", "status"), list(zip(WHO, (401, 200, 404, 403, 403, 404), strict=True))
+)
+def test_who_may_decide_a_mark(handed_in, browsers, who, status):
+    body = {"valve": 1, "part": "reading", "right": False, "reason": "Seen at the stand."}
+    before = everything()
+    answer = browsers[who].send("POST", f"/api/hand-ins/{handed_in.id}/decisions", body)
+    assert answer.status_code == status
+    assert (everything() == before) is (status != 200)
 
 
 def test_a_student_sees_only_their_own_work(handed_in, school, browsers):

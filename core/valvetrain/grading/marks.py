@@ -2,7 +2,10 @@
 
 Each valve earns one point for each of three things:
 
-- reading: within the instructor's tolerance of the key;
+- reading: within the instructor's tolerance of the key. A key is known no better than its own
+  uncertainty U (expanded, k = 2): after the decision rules of ISO 14253-1 (from memory of the
+  editions of 1998 and 2013) a reading is proved wrong only beyond tolerance + U; between the two
+  nobody can tell, and the student gets the point;
 - verdict: tight, within or loose, judged on the student's *own* figure. An error is paid
   for once: a wrong reading costs its own point, and a verdict that follows from it is
   right. Without a figure the verdict is judged on the key.
@@ -23,7 +26,8 @@ from valvetrain.engine import Engine
 from valvetrain.grading.sheet import Entry, spec_verdict
 from valvetrain.heel import ValveState, state_at, valve_margin_deg
 
-RULES_VERSION = "edrix-marking/1"
+RULES_VERSION = "edrix-marking/2"
+EXACT = Decimal(0)
 
 
 class Mark(NamedTuple):
@@ -58,19 +62,28 @@ def mark_sheet(
     key_mm: Mapping[int, Decimal],
     tolerance_mm: Decimal,
     entries: Iterable[Entry],
+    uncertainty_mm: Decimal = EXACT,
 ) -> SheetMarks:
     """Marks every valve of the engine in physical order; a valve without an entry earns nothing.
 
     key_mm holds the reference clearance of every valve. Raises KeyError where one is missing.
     """
-    return Marker(engine, key_mm, tolerance_mm).mark(entries)
+    return Marker(engine, key_mm, tolerance_mm, uncertainty_mm).mark(entries)
 
 
 class Marker:
     """Marks many sheets of one stand: a class stops at the same few places, judged once each."""
 
-    def __init__(self, engine: Engine, key_mm: Mapping[int, Decimal], tolerance_mm: Decimal):
+    def __init__(
+        self,
+        engine: Engine,
+        key_mm: Mapping[int, Decimal],
+        tolerance_mm: Decimal,
+        uncertainty_mm: Decimal = EXACT,
+    ):
+        """uncertainty_mm is the expanded uncertainty U of every gap of the key."""
         self.engine, self.key_mm, self.tolerance_mm = engine, key_mm, tolerance_mm
+        self.uncertainty_mm = uncertainty_mm
         self._positions: dict[tuple[int, float], Mark] = {}
 
     def mark(self, entries: Iterable[Entry]) -> SheetMarks:
@@ -87,7 +100,7 @@ class Marker:
         error_mm = None if entry.reading_mm is None else entry.reading_mm - key_mm
         return ValveMarks(
             valve=entry.valve,
-            reading=_mark_reading(entry, key_mm, error_mm, self.tolerance_mm),
+            reading=_mark_reading(entry, key_mm, error_mm, self.tolerance_mm, self.uncertainty_mm),
             verdict=_mark_verdict(self.engine, entry, key_mm),
             position=self._mark_position(entry),
             error_mm=error_mm,
@@ -103,7 +116,11 @@ class Marker:
 
 
 def _mark_reading(
-    entry: Entry, key_mm: Decimal, error_mm: Decimal | None, tolerance_mm: Decimal
+    entry: Entry,
+    key_mm: Decimal,
+    error_mm: Decimal | None,
+    tolerance_mm: Decimal,
+    uncertainty_mm: Decimal,
 ) -> Mark:
     allowed = f"±{_mm(tolerance_mm)}"
     if error_mm is None:
@@ -112,6 +129,10 @@ def _mark_reading(
     if abs(error_mm) <= tolerance_mm:
         says = f"Agrees with the reference to within {allowed}."
         return Mark(True, says, f"{figures}, within {allowed}.")
+    if abs(error_mm) <= tolerance_mm + uncertainty_mm:
+        says = "Agrees with the reference as far as that is known."
+        doubt = f"the key is known to ±{_mm(uncertainty_mm)} only: in doubt, counted right"
+        return Mark(True, says, f"{figures}, outside {allowed}; {doubt}.")
     size = "larger" if error_mm > 0 else "smaller"
     says = f"Reads {size} than the reference by more than the allowed {_mm(tolerance_mm)}."
     return Mark(False, says, f"{figures}, outside {allowed}.")

@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 from pydantic import Field
 
+from edrix.accounts.models import User
 from edrix.edge import In, user_of
 from edrix.engines.services import core_engine
 from edrix.problems import Problem
@@ -17,13 +18,13 @@ from edrix.sheets import services
 from edrix.sheets.findings import SheetFindings, hints_of
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.marks_csv import marks_csv
-from edrix.sheets.models import HandIn, Marking, Sheet
+from edrix.sheets.models import HandIn, Sheet
+from edrix.sheets.standing import PARTS, standing_of
 from valvetrain.grading.findings import Finding
 from valvetrain.units import MM_PER_THOU
 
 router = Router(tags=["sheets"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
-PARTS = ("reading", "verdict", "position")
 
 
 class LineIn(In):
@@ -106,9 +107,18 @@ class LineOut(Schema):
     verdict: str | None
 
 
+class DecidedOut(Schema):
+    by: str
+    at: datetime
+    reason: str
+
+
 class MarkSays(Schema):
+    """decided is set where an instructor counted it otherwise than the rules did."""
+
     right: bool
     says: str
+    decided: DecidedOut | None
 
 
 class ValveMarksOut(Schema):
@@ -332,7 +342,11 @@ def get_board(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
 )
 def get_hand_in(request: HttpRequest, hand_in_id: int) -> dict[str, Any]:
     user = user_of(request)
-    made = services.hand_in_for_instructor(user, hand_in_id)
+    return hand_in_out(user, services.hand_in_for_instructor(user, hand_in_id))
+
+
+def hand_in_out(user: User, made: HandIn) -> dict[str, Any]:
+    """A hand-in for an instructor of its class."""
     return {
         "id": made.id,
         "sheet_id": made.sheet_id,
@@ -398,7 +412,7 @@ def _finding(finding: Finding) -> dict[str, Any]:
 )
 def get_marks_csv(request: HttpRequest, sheet_id: int) -> HttpResponse:
     sheet = services.sheet_for_instructor(user_of(request), sheet_id)
-    made = [(h, services.newest_marking(h)) for h in services.handed_in(sheet)]
+    made = [(h, standing_of(h)) for h in services.handed_in(sheet)]
     text = marks_csv(sheet, core_engine(sheet.stand.engine_version), made)
     response = HttpResponse(text, content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="marks-sheet-{sheet.id}.csv"'
@@ -406,7 +420,7 @@ def get_marks_csv(request: HttpRequest, sheet_id: int) -> HttpResponse:
 
 
 def _work_row(sheet: Sheet, made: HandIn | None) -> dict[str, Any]:
-    marking: Marking | None = services.newest_marking(made) if made else None
+    marking = standing_of(made) if made else None
     return {
         "id": sheet.id,
         "title": sheet.title,
@@ -461,7 +475,7 @@ def _own_result(made: HandIn, sheet: Sheet) -> dict[str, Any]:
 
 def _result(made: HandIn, reasons: str) -> dict[str, Any]:
     """`reasons` chooses whose: a student's never hold a figure of the key."""
-    marking = services.newest_marking(made)
+    marking = standing_of(made)
     return {
         "handed_in_at": made.handed_in_at,
         "points": marking.points,
@@ -481,7 +495,11 @@ def _result(made: HandIn, reasons: str) -> dict[str, Any]:
                 "valve": valve["valve"],
                 "points": valve["points"],
                 **{
-                    part: {"right": valve[part]["right"], "says": valve[part][reasons]}
+                    part: {
+                        "right": valve[part]["right"],
+                        "says": valve[part][reasons],
+                        "decided": valve[part]["decided"],
+                    }
                     for part in PARTS
                 },
             }

@@ -21,6 +21,8 @@ from valvetrain.grading.findings import (
     explain,
 )
 
+USUAL_U_MM = 0.005
+
 
 @dataclass(frozen=True, slots=True)
 class SheetFindings:
@@ -50,7 +52,9 @@ def hints_of(sheet: Sheet, hand_in: HandIn) -> list[str]:
 
 def _reference(sheet: Sheet) -> Reference:
     gaps = stands.key_gaps_mm(sheet.key_id)
-    key = {valve: KeyGap(float(gap_mm)) for valve, gap_mm in gaps.items()}
+    # What is stated is expanded (k = 2); no key is better than a leaf is made.
+    u_mm = max(USUAL_U_MM, float(sheet.key.uncertainty_mm) / 2)
+    key = {valve: KeyGap(float(gap_mm), u_mm) for valve, gap_mm in gaps.items()}
     return Reference(engines.core_engine(sheet.stand.engine_version), key)
 
 

@@ -3,8 +3,10 @@
 import csv
 import io
 from collections.abc import Iterable
+from typing import Any
 
-from edrix.sheets.models import HandIn, Marking, Sheet
+from edrix.sheets.models import HandIn, Sheet
+from edrix.sheets.standing import PARTS, Standing
 from valvetrain.engine import Engine
 
 HEADER = [
@@ -29,10 +31,9 @@ HEADER = [
     "verdict_reason",
     "position_reason",
 ]
-PARTS = ("reading", "verdict", "position")
 
 
-def marks_csv(sheet: Sheet, engine: Engine, hand_ins: Iterable[tuple[HandIn, Marking]]) -> str:
+def marks_csv(sheet: Sheet, engine: Engine, hand_ins: Iterable[tuple[HandIn, Standing]]) -> str:
     out = io.StringIO()
     # The byte order mark lets spreadsheets read names in UTF-8.
     out.write("\ufeff")
@@ -60,10 +61,17 @@ def marks_csv(sheet: Sheet, engine: Engine, hand_ins: Iterable[tuple[HandIn, Mar
                     reading.verdict if reading else "",
                     "" if reading is None or reading.crank_deg is None else reading.crank_deg,
                     *[int(marks[part]["right"]) for part in PARTS],
-                    *[_text(marks[part]["instructor_says"]) for part in PARTS],
+                    *[_text(_reason(marks[part])) for part in PARTS],
                 ]
             )
     return out.getvalue()
+
+
+def _reason(part: dict[str, Any]) -> str:
+    decided = part["decided"]
+    if decided is None:
+        return str(part["instructor_says"])
+    return f"{part['instructor_says']} Decided by {decided['by']}: {decided['reason']}"
 
 
 def _text(value: str) -> str:

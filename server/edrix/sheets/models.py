@@ -106,3 +106,27 @@ class Marking(models.Model):
 
     def __str__(self) -> str:
         return f"{self.points}/{self.out_of}"
+
+
+class Decision(models.Model):
+    """An instructor's own judgement of one mark, with the reason. A record; never edited."""
+
+    hand_in = models.ForeignKey(HandIn, models.PROTECT, related_name="decisions")
+    valve = models.PositiveIntegerField()
+    part = models.CharField(max_length=8)
+    right = models.BooleanField()
+    reason = models.CharField(max_length=300)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.CheckConstraint(
+                condition=models.Q(part__in=["reading", "verdict", "position"]),
+                name="decision_part_known",
+            ),
+            models.CheckConstraint(condition=~models.Q(reason=""), name="decision_has_a_reason"),
+        ]
+
+    def __str__(self) -> str:
+        return f"valve {self.valve}, {self.part}: {self.reason}"

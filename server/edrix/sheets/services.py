@@ -25,10 +25,12 @@ from edrix.errors import (
 from edrix.safety import services as safety
 from edrix.sheets.findings import SheetFindings, findings_of
 from edrix.sheets.lines import TypedLine, marks_json, read_lines, readings
-from edrix.sheets.models import Draft, HandIn, Marking, Reading, Sheet
+from edrix.sheets.models import Decision, Draft, HandIn, Marking, Reading, Sheet
+from edrix.sheets.remark import Move, moves_of
+from edrix.sheets.standing import Standing, standing_of, what_stands
 from edrix.sheets.studies import StandStudy, study_of
 from edrix.stands import services as stands
-from edrix.stands.services import Stand
+from edrix.stands.services import Key, Stand
 from valvetrain.grading import mark_sheet, questions
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
 
@@ -50,7 +52,7 @@ class BoardRow:
 
     student: User
     hand_in: HandIn | None
-    marking: Marking | None
+    marking: Standing | None
     lines_begun: int
 
 
@@ -87,7 +89,7 @@ def work_of(user: User) -> list[tuple[Sheet, HandIn | None]]:
     """For students: every sheet set to them, newest first, with their hand-in if there is one."""
     mine = Prefetch(
         "hand_ins",
-        HandIn.objects.filter(student=user).prefetch_related(_newest_marking()),
+        HandIn.objects.filter(student=user).prefetch_related(*what_stands()),
         to_attr="mine",
     )
     sheets = Sheet.objects.filter(teaching_class_id__in=classes.class_ids_of(user, "student"))
@@ -116,7 +118,7 @@ def draft_lines(user: User, sheet: Sheet) -> list[dict[str, Any]]:
 
 def own_hand_in(user: User, sheet: Sheet) -> HandIn | None:
     found = HandIn.objects.filter(sheet=sheet, student=user)
-    return found.prefetch_related("readings", _newest_marking()).first()
+    return found.prefetch_related("readings", *what_stands()).first()
 
 
 def save_draft(user: User, sheet_id: int, lines: list[TypedLine]) -> None:
@@ -148,7 +150,13 @@ def hand_in(
     ]
     if faults and not confirmed:
         raise QuestionsError("Look at these once more before handing in.", faults)
-    marks = mark_sheet(engine, stands.key_gaps_mm(sheet.key_id), sheet.tolerance_mm, entries)
+    marks = mark_sheet(
+        engine,
+        stands.key_gaps_mm(sheet.key_id),
+        sheet.tolerance_mm,
+        entries,
+        sheet.key.uncertainty_mm,
+    )
     try:
         with transaction.atomic():
             made = HandIn.objects.create(sheet=sheet, student=user, request_key=request_key)
@@ -182,14 +190,14 @@ def _record_gaps(user: User, sheet: Sheet) -> list[FieldFault]:
 def board(user: User, sheet_id: int) -> tuple[Sheet, list[BoardRow]]:
     """For instructors: every student of the class and how far they are."""
     sheet = sheet_for_instructor(user, sheet_id)
-    made = HandIn.objects.filter(sheet=sheet).prefetch_related(_newest_marking())
+    made = HandIn.objects.filter(sheet=sheet).prefetch_related(*what_stands())
     hand_ins = {hand_in.student_id: hand_in for hand_in in made}
     drafts = dict(Draft.objects.filter(sheet=sheet).values_list("student_id", "lines"))
     rows = []
     for student in classes.students_of(sheet.teaching_class_id):
         done = hand_ins.get(student.id)
         begun = sum(1 for line in drafts.get(student.id, []) if line.get("reading"))
-        rows.append(BoardRow(student, done, newest_marking(done) if done else None, begun))
+        rows.append(BoardRow(student, done, standing_of(done) if done else None, begun))
     return sheet, rows
 
 
@@ -197,7 +205,7 @@ def hand_in_for_instructor(user: User, hand_in_id: int) -> HandIn:
     found = (
         HandIn.objects.filter(id=hand_in_id)
         .select_related("student", "sheet__stand__engine_version__engine")
-        .prefetch_related("readings", _newest_marking())
+        .prefetch_related("readings", *what_stands())
         .first()
     )
     refused = NotFoundError(f"There is no hand-in {hand_in_id} for you; open it from its sheet.")
@@ -213,7 +221,7 @@ def hand_in_for_instructor(user: User, hand_in_id: int) -> HandIn:
 def handed_in(sheet: Sheet) -> QuerySet[HandIn]:
     """Every hand-in of a sheet with readings and marks, by name; for the export."""
     made = HandIn.objects.filter(sheet=sheet).select_related("student")
-    made = made.prefetch_related("readings", _newest_marking())
+    made = made.prefetch_related("readings", *what_stands())
     return made.order_by("student__display_name", "id")
 
 
@@ -236,9 +244,51 @@ def roles_of(stand: Stand) -> dict[int, str]:
     return {valve.number: valve.role.value for valve in engine.valves}
 
 
-def newest_marking(hand_in: HandIn) -> Marking:
-    found: list[Marking] = list(hand_in.markings.all())
-    return found[0]
+def decide(
+    user: User, hand_in_id: int, *, valve: int, part: str, right: bool, reason: str
+) -> HandIn:
+    """An instructor counts one mark otherwise than the core did, and says why."""
+    made = hand_in_for_instructor(user, hand_in_id)
+    said = " ".join(reason.split())
+    if valve not in engines.core_engine(made.sheet.stand.engine_version).valve:
+        raise InvalidError(
+            f"This engine has no valve {valve}.", [FieldFault("valve", "is not of this engine")]
+        )
+    if not said:
+        raise InvalidError(
+            "A decision needs its reason.", [FieldFault("reason", "say why in a few words")]
+        )
+    Decision.objects.create(
+        hand_in=made, valve=valve, part=part, right=right, reason=said, made_by=user
+    )
+    return hand_in_for_instructor(user, hand_in_id)
+
+
+def remark_preview(user: User, sheet_id: int) -> tuple[Sheet, Key, list[Move]]:
+    """Whose marks would move if a sheet were marked by the stand's newest key."""
+    sheet = sheet_for_instructor(user, sheet_id)
+    key = stands.newest_key(sheet.stand)
+    return sheet, key, moves_of(sheet, key, list(handed_in(sheet)))
+
+
+@transaction.atomic
+def remark(user: User, sheet_id: int, key_number: int) -> tuple[Sheet, Key, list[Move]]:
+    """Marks every hand-in anew by the newest key. key_number is the one whose moves were seen.
+
+    Raises ConflictError where the stand was measured again meanwhile.
+    """
+    sheet_for_instructor(user, sheet_id)
+    # Who hands in at this moment waits, and is marked by the new key.
+    Sheet.objects.select_for_update().get(id=sheet_id)
+    sheet, key, moves = remark_preview(user, sheet_id)
+    if key.number != key_number:
+        raise ConflictError(
+            f"{sheet.stand.name} has key {key.number} by now; look at whose marks it moves first."
+        )
+    Marking.objects.bulk_create([move.marking for move in moves])
+    Sheet.objects.filter(id=sheet.id).update(key=key)
+    sheet.key = key
+    return sheet, key, moves
 
 
 def stops_of(sheet: Sheet) -> list[tuple[int, float]]:
@@ -247,14 +297,10 @@ def stops_of(sheet: Sheet) -> list[tuple[int, float]]:
     return [(stop.stop, stop.crank_deg) for stop in plan.stops]
 
 
-def _newest_marking() -> "Prefetch[Any]":
-    return Prefetch("markings", Marking.objects.order_by("-id"))
-
-
 def _sheet(user: User, sheet_id: int) -> Sheet:
     """A sheet that this person's membership lets them know of."""
     sheet = (
-        Sheet.objects.select_related("stand__engine_version__engine", "teaching_class")
+        Sheet.objects.select_related("stand__engine_version__engine", "teaching_class", "key")
         .filter(id=sheet_id, teaching_class__memberships__user=user)
         .first()
     )

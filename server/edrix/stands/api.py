@@ -39,6 +39,7 @@ class KeyGapOut(Schema):
 class KeyOut(Schema):
     number: int
     made_at: datetime
+    uncertainty_mm: Decimal
     gaps: list[KeyGapOut]
 
 
@@ -75,6 +76,7 @@ class StandOut(Schema):
             and {
                 "number": newest.number,
                 "made_at": newest.made_at,
+                "uncertainty_mm": newest.uncertainty_mm,
                 "gaps": [
                     {
                         "valve": gap.valve,
@@ -101,7 +103,11 @@ class GapIn(In):
 
 
 class KeyIn(In):
+    """uncertainty: how far any gap may be off, 95 per cent; blank takes the key as exact."""
+
     gaps: list[GapIn] = Field(max_length=200)
+    uncertainty: str = Field("", max_length=20)
+    uncertainty_unit: str = Field("mm", max_length=10)
 
 
 class KeySaved(Schema):
@@ -133,5 +139,7 @@ def create_stand(request: HttpRequest, class_id: int, body: NewStand) -> Status[
 def enter_key(request: HttpRequest, stand_id: int, body: KeyIn) -> Status[dict[str, int]]:
     """A new key; older ones stay for the sheets that were set with them."""
     gaps = [services.TypedGap(gap.valve, gap.gap, gap.unit) for gap in body.gaps]
-    key = services.enter_key(user_of(request), stand_id, gaps)
+    key = services.enter_key(
+        user_of(request), stand_id, gaps, body.uncertainty, body.uncertainty_unit
+    )
     return Status(201, {"number": key.number})

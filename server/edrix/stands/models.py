@@ -30,11 +30,16 @@ class Key(models.Model):
 
     stand = models.ForeignKey(Stand, models.PROTECT, related_name="keys")
     number = models.PositiveIntegerField()
+    uncertainty_mm = models.DecimalField(max_digits=6, decimal_places=4, default=0)
+    """Expanded (k = 2), of every gap; 0 where the key is taken as exact."""
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         constraints: ClassVar = [
+            models.CheckConstraint(
+                condition=models.Q(uncertainty_mm__gte=0), name="key_uncertainty_not_negative"
+            ),
             models.UniqueConstraint(fields=["stand", "number"], name="key_number_unique"),
         ]
 

@@ -11,11 +11,15 @@ from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
-from edrix.stands.models import Key, KeyGap
 
 # Other apps name the type of what they are given.
+from edrix.stands.models import Key as Key
+from edrix.stands.models import KeyGap
 from edrix.stands.models import Stand as Stand
 from valvetrain.grading import EntryError, read_entry
+from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
+
+MOST_UNCERTAINTY_MM = Decimal("0.2")
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,8 +81,12 @@ def _stand_for(user: User, stand_id: int, admit: Callable[[User, int], object]) 
 
 
 @transaction.atomic
-def enter_key(user: User, stand_id: int, gaps: Iterable[TypedGap]) -> Key:
+def enter_key(
+    user: User, stand_id: int, gaps: Iterable[TypedGap], uncertainty: str = "", unit: str = "mm"
+) -> Key:
     """A new key for a stand: one gap for every valve of its engine, or InvalidError.
+
+    uncertainty is how far any of them may be off (95 per cent), as typed; blank is exact.
 
     The old keys stay: sheets that were set with them are marked by them.
     """
@@ -87,11 +95,31 @@ def enter_key(user: User, stand_id: int, gaps: Iterable[TypedGap]) -> Key:
     Stand.objects.select_for_update().get(id=stand.id)
     rows = _read_gaps(stand, list(gaps))
     last = Key.objects.filter(stand=stand).order_by("-number").first()
-    key = Key.objects.create(stand=stand, number=last.number + 1 if last else 1, made_by=user)
+    key = Key.objects.create(
+        stand=stand,
+        number=last.number + 1 if last else 1,
+        made_by=user,
+        uncertainty_mm=_uncertainty_mm(uncertainty, unit),
+    )
     for row in rows:
         row.key = key
     KeyGap.objects.bulk_create(rows)
     return key
+
+
+def _uncertainty_mm(typed: str, unit: str) -> Decimal:
+    if not typed.strip():
+        return Decimal(0)
+    try:
+        length_mm = to_record_mm(to_mm(parse_figure(typed), Unit(unit)))
+    except (LengthError, ValueError) as fault:
+        raise InvalidError(
+            f"The uncertainty: {fault}.", [FieldFault("uncertainty", str(fault))]
+        ) from None
+    if not 0 <= length_mm <= MOST_UNCERTAINTY_MM:
+        problem = f"is {length_mm} mm; give 0 to {MOST_UNCERTAINTY_MM} mm"
+        raise InvalidError(f"The uncertainty {problem}.", [FieldFault("uncertainty", problem)])
+    return length_mm
 
 
 def newest_key(stand: Stand) -> Key:

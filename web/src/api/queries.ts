@@ -237,6 +237,12 @@ export const findingsQuery = (sheetId: number) =>
     refetchInterval: 5000,
   });
 
+export const remarkQuery = (sheetId: number) =>
+  queryOptions({
+    queryKey: ["sheets", sheetId, "remark"],
+    queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/remark", ofSheet(sheetId))),
+  });
+
 export const studyQuery = (standId: number) =>
   queryOptions({
     queryKey: ["stands", standId, "study"],

@@ -946,6 +946,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hand-ins/{hand_in_id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decide
+         * @description Counts one mark otherwise, with the reason; the student reads both.
+         */
+        post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/remark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See Remark
+         * @description Whose marks would move with the stand's newest key, and by how much.
+         */
+        get: operations["seeRemark"];
+        put?: never;
+        /**
+         * Remark
+         * @description Marks every hand-in anew by the newest key; decisions stay.
+         */
+        post: operations["remark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stands/{stand_id}/study": {
         parameters: {
             query?: never;
@@ -1670,6 +1714,8 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+            /** Uncertainty Mm */
+            uncertainty_mm: string;
             /** Gaps */
             gaps: components["schemas"]["KeyGapOut"][];
         };
@@ -1723,10 +1769,23 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** KeyIn */
+        /**
+         * KeyIn
+         * @description uncertainty: how far any gap may be off, 95 per cent; blank takes the key as exact.
+         */
         KeyIn: {
             /** Gaps */
             gaps: components["schemas"]["GapIn"][];
+            /**
+             * Uncertainty
+             * @default
+             */
+            uncertainty: string;
+            /**
+             * Uncertainty Unit
+             * @default mm
+             */
+            uncertainty_unit: string;
         };
         /**
          * AskedOut
@@ -2296,6 +2355,18 @@ export interface components {
             /** Out Of */
             out_of: number | null;
         };
+        /** DecidedOut */
+        DecidedOut: {
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Reason */
+            reason: string;
+        };
         /** LineOut */
         LineOut: {
             /** Valve */
@@ -2309,12 +2380,16 @@ export interface components {
             /** Verdict */
             verdict: string | null;
         };
-        /** MarkSays */
+        /**
+         * MarkSays
+         * @description decided is set where an instructor counted it otherwise than the rules did.
+         */
         MarkSays: {
             /** Right */
             right: boolean;
             /** Says */
             says: string;
+            decided: components["schemas"]["DecidedOut"] | null;
         };
         /** OwnResultOut */
         OwnResultOut: {
@@ -2618,6 +2693,57 @@ export interface components {
             kind: string;
             /** Students */
             students: number;
+        };
+        /** DecisionIn */
+        DecisionIn: {
+            /** Valve */
+            valve: number;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "reading" | "verdict" | "position";
+            /** Right */
+            right: boolean;
+            /** Reason */
+            reason: string;
+        };
+        /** MoveOut */
+        MoveOut: {
+            /** Hand In Id */
+            hand_in_id: number;
+            /** Student */
+            student: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+        };
+        /**
+         * RemarkOut
+         * @description moves holds only those whose points change.
+         */
+        RemarkOut: {
+            /** Sheet Id */
+            sheet_id: number;
+            /** Key Number */
+            key_number: number;
+            /** Newest Key Number */
+            newest_key_number: number;
+            /**
+             * Newest Made At
+             * Format: date-time
+             */
+            newest_made_at: string;
+            /** Hand Ins */
+            hand_ins: number;
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
+        };
+        /** RemarkIn */
+        RemarkIn: {
+            /** Key Number */
+            key_number: number;
         };
         /**
          * AnovaRowOut
@@ -5444,6 +5570,188 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandInOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seeRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkOut"];
                 };
             };
             /** @description Forbidden */

@@ -16,6 +16,7 @@ export function KeyForm({ stand, classId, onClose }: Props) {
   const queries = useQueryClient();
   const [unit, setUnit] = useState<Unit>(useUnit());
   const [gaps, setGaps] = useState<Record<number, string>>({});
+  const [uncertainty, setUncertainty] = useState("");
   const [leaving, setLeaving] = useState(false);
   const save = useMutation({
     mutationFn: () =>
@@ -28,6 +29,8 @@ export function KeyForm({ stand, classId, onClose }: Props) {
               gap: gaps[valve.number] ?? "",
               unit,
             })),
+            uncertainty,
+            uncertainty_unit: unit,
           },
         }),
       ),
@@ -80,6 +83,23 @@ export function KeyForm({ stand, classId, onClose }: Props) {
             </div>
           );
         })}
+      </div>
+      <div className="key-line uncertain">
+        <label htmlFor="uncertainty">Each gap is known to ±</label>
+        <Input
+          id="uncertainty"
+          className="figures"
+          inputMode="decimal"
+          maxLength={20}
+          value={uncertainty}
+          suffix={unit}
+          placeholder="exact"
+          onChange={(event) => setUncertainty(event.target.value)}
+        />
+        <span className="soft">
+          so much, 95 times of 100. A reading is counted wrong only beyond the sheet's tolerance and
+          this together; between the two nobody can tell, and the student gets the point.
+        </span>
       </div>
       {save.isError && (
         <p className="notice" role="alert">

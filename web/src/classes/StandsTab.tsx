@@ -7,6 +7,7 @@ import { api, type Schemas, unwrap } from "../api/client";
 import { enginesQuery, standsQuery } from "../api/queries";
 import { Badge } from "../app/Badge";
 import { Empty, sentence } from "../app/feedback";
+import { mm } from "../app/lengths";
 import { OpenForWork } from "../safety/OpenForWork";
 import { KeyForm } from "./KeyForm";
 
@@ -75,6 +76,8 @@ function KeyShown({ stand }: { stand: Stand }) {
       <p className="soft">
         Key {stand.key.number},{" "}
         {new Date(stand.key.made_at).toLocaleDateString([], { dateStyle: "medium" })}
+        {Number(stand.key.uncertainty_mm) > 0 &&
+          `, each gap known to ±${mm(Number(stand.key.uncertainty_mm))}`}
       </p>
       <ul className="key">
         {stand.valves.map((valve) => {

@@ -8,6 +8,7 @@ import { Empty } from "../app/feedback";
 import { ListTable } from "../app/ListTable";
 import { mm, thou } from "../app/lengths";
 import { KINDS } from "./Findings";
+import { MarkAnew } from "./MarkAnew";
 import "./marking.css";
 
 type Row = Schemas["BoardRowOut"];
@@ -51,6 +52,7 @@ export default function BoardPage() {
           Evidence, not a verdict: open a sheet to see the arithmetic.
         </p>
       )}
+      <MarkAnew sheetId={board.id} />
       {board.rows.length === 0 ? (
         <Empty title="Nobody is in this class yet">
           <Link to={`/classes/${board.class_id}/students`}>Add its students</Link>

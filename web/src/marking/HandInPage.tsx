@@ -4,6 +4,7 @@ import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { handInQuery } from "../api/queries";
 import { MarksList } from "../sheets/MarksList";
+import { Decide } from "./Decide";
 import { Findings } from "./Findings";
 
 export default function HandInPage() {
@@ -32,7 +33,11 @@ export default function HandInPage() {
           : "No isolation list was ticked for this stand."}
       </p>
       <Findings findings={handIn.findings} />
-      <MarksList result={handIn.result} valves={handIn.valves_of_engine} />
+      <MarksList
+        result={handIn.result}
+        valves={handIn.valves_of_engine}
+        ways={(marks) => <Decide handInId={handIn.id} marks={marks} />}
+      />
     </div>
   );
 }

@@ -1,10 +1,16 @@
 /** Marks of one sheet with their reasons; the student's and the instructor's view share it. */
+import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { degrees } from "../app/lengths";
 import "./sheets.css";
 
-type Props = { result: Schemas["ResultOut"]; valves: readonly Schemas["SheetValve"][] };
+type Props = {
+  result: Schemas["ResultOut"];
+  valves: readonly Schemas["SheetValve"][];
+  /** What an instructor may do at a valve's marks. */
+  ways?: (marks: Schemas["ValveMarksOut"]) => ReactNode;
+};
 
 const PARTS = [
   ["reading", "Reading"],
@@ -12,7 +18,7 @@ const PARTS = [
   ["position", "Position"],
 ] as const;
 
-export function MarksList({ result, valves }: Props) {
+export function MarksList({ result, valves, ways }: Props) {
   return (
     <>
       <p className="points">
@@ -53,16 +59,30 @@ export function MarksList({ result, valves }: Props) {
                         {marks[part].right ? " right" : " wrong"}
                       </span>
                     </dt>
-                    <dd>{marks[part].says}</dd>
+                    <dd>
+                      {marks[part].says}
+                      {marks[part].decided && (
+                        <span className="decided">
+                          Counted {marks[part].right ? "right" : "wrong"} by{" "}
+                          {marks[part].decided.by}, {day(marks[part].decided.at)}:{" "}
+                          {marks[part].decided.reason}
+                        </span>
+                      )}
+                    </dd>
                   </div>
                 ))}
               </dl>
+              {ways?.(marks)}
             </li>
           );
         })}
       </ul>
     </>
   );
+}
+
+function day(at: string): string {
+  return new Date(at).toLocaleDateString([], { dateStyle: "medium" });
 }
 
 function wrote(line: Schemas["LineOut"]): string {

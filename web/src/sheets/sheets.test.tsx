@@ -34,7 +34,7 @@ const SHEET: Schemas["SheetOut"] = {
   result: null,
 };
 
-const right = (says: string) => ({ right: true, says });
+const right = (says: string) => ({ right: true, says, decided: null });
 const RESULT: Schemas["OwnResultOut"] = {
   handed_in_at: "2026-11-25T08:00:00Z",
   points: 5,
@@ -49,7 +49,8 @@ const RESULT: Schemas["OwnResultOut"] = {
     points: 3 - (valve - 1),
     reading: right("Agrees with the reference."),
     verdict: right("Follows."),
-    position: valve === 1 ? right("On its heel.") : { right: false, says: "No stop given." },
+    position:
+      valve === 1 ? right("On its heel.") : { right: false, says: "No stop given.", decided: null },
   })),
 };
 

@@ -1,0 +1,56 @@
+"""What a hand-in's marks are now: the newest marking, with what instructors decided otherwise."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.db.models import Prefetch
+
+from edrix.sheets.models import Decision, HandIn, Marking
+
+PARTS = ("reading", "verdict", "position")
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """valves: as a marking keeps them, each part with `decided` where somebody did."""
+
+    points: int
+    out_of: int
+    valves: list[dict[str, Any]]
+
+
+def standing_of(hand_in: HandIn) -> Standing:
+    """Of a hand-in that was read with `what_stands`."""
+    return with_decisions(next(iter(hand_in.markings.all())), list(hand_in.decisions.all()))
+
+
+def what_stands() -> list["Prefetch[Any]"]:
+    return [
+        Prefetch("markings", Marking.objects.order_by("-id")),
+        Prefetch("decisions", Decision.objects.select_related("made_by").order_by("id")),
+    ]
+
+
+def with_decisions(marking: Marking, decisions: list[Decision]) -> Standing:
+    """A later decision on the same mark wins; all of them stay on record."""
+    decided = {(one.valve, one.part): one for one in decisions}
+    valves = []
+    for marks in marking.valves:
+        parts = {part: _part(marks[part], decided.get((marks["valve"], part))) for part in PARTS}
+        points = sum(bool(part["right"]) for part in parts.values())
+        valves.append({**marks, **parts, "points": points})
+    return Standing(sum(valve["points"] for valve in valves), marking.out_of, valves)
+
+
+def _part(mark: dict[str, Any], decision: Decision | None) -> dict[str, Any]:
+    if decision is None:
+        return {**mark, "decided": None}
+    return {
+        **mark,
+        "right": decision.right,
+        "decided": {
+            "by": decision.made_by.display_name,
+            "at": decision.made_at,
+            "reason": decision.reason,
+        },
+    }
