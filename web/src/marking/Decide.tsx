@@ -6,6 +6,7 @@ import { handInQuery } from "../api/queries";
 import { Choice } from "../app/Choice";
 import { Dialog } from "../app/Dialog";
 import { sentence } from "../app/feedback";
+import "./marking.css";
 
 type Part = "reading" | "verdict" | "position";
 const PARTS = [

@@ -5,6 +5,7 @@ import { api, unwrap } from "../api/client";
 import { remarkQuery } from "../api/queries";
 import { Confirm } from "../app/Dialog";
 import { sentence } from "../app/feedback";
+import "./marking.css";
 import { ListTable } from "../app/ListTable";
 
 export function MarkAnew({ sheetId }: { sheetId: number }) {
