@@ -268,6 +268,7 @@ def editor_preview_ms(browser: Browser, server: DemoServer, engine: int) -> floa
     page.goto(f"/engines/{engine}/edit")
     sign_in(page, "tove", server.passcodes["tove"])
     page.get_by_text("Nothing wrong").wait_for()
+    page.locator(".editor-ribbon path").first.wait_for()
     page.evaluate(KEY_TO_REDRAW)
     field = page.get_by_label("Opens before TDC")
     for step in range(40):
