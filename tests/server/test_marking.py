@@ -177,6 +177,28 @@ class TestUncertainKeys:
 
 
 @pytest.mark.django_db(transaction=True)
+def test_who_hands_in_while_all_is_marked_anew_is_marked_by_the_new_key(school, monkeypatch):
+    """The key is corrected between the student's look at the sheet and the hand-in's record."""
+    new_key(school, {3: "0.25"})
+    looked = sheets.questions
+
+    def corrected_meanwhile(*given):
+        other = threading.Thread(
+            target=lambda: (sheets.remark(school.tove, school.sheet.id, 2), connections.close_all())
+        )
+        other.start()
+        other.join(30)
+        return looked(*given)
+
+    monkeypatch.setattr(sheets, "questions", corrected_meanwhile)
+    made = sheets.hand_in(
+        school.ines, school.sheet.id, typed(v3="0.25"), request_key="k-12345678", confirmed=True
+    )
+    (marking,) = Marking.objects.filter(hand_in=made)
+    assert marking.valves[2]["reading"]["right"]
+
+
+@pytest.mark.django_db(transaction=True)
 def test_two_who_mark_anew_at_once_end_in_one_state(school):
     """Both are done, one after the other: each hand-in's newest marking is by the new key."""
     made = sheets.hand_in(

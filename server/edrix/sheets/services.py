@@ -150,15 +150,18 @@ def hand_in(
     ]
     if faults and not confirmed:
         raise QuestionsError("Look at these once more before handing in.", faults)
-    marks = mark_sheet(
-        engine,
-        stands.key_gaps_mm(sheet.key_id),
-        sheet.tolerance_mm,
-        entries,
-        sheet.key.uncertainty_mm,
-    )
     try:
         with transaction.atomic():
+            # Nobody corrects the key between the marking and its record (see `remark`).
+            locked = Sheet.objects.select_for_update(of=("self",)).select_related("key")
+            key = locked.get(id=sheet.id).key
+            marks = mark_sheet(
+                engine,
+                stands.key_gaps_mm(key.id),
+                sheet.tolerance_mm,
+                entries,
+                key.uncertainty_mm,
+            )
             made = HandIn.objects.create(sheet=sheet, student=user, request_key=request_key)
             Reading.objects.bulk_create(readings(made, entries))
             Marking.objects.create(
