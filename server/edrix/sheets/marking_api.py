@@ -10,9 +10,10 @@ from pydantic import Field
 from edrix.edge import In, user_of
 from edrix.problems import Problem
 from edrix.sheets import services
-from edrix.sheets.api import HandInOut, hand_in_out
+from edrix.sheets.api import hand_in_out
 from edrix.sheets.models import Sheet
 from edrix.sheets.remark import Move
+from edrix.sheets.schemas import HandInOut
 from edrix.stands.services import Key
 
 router = Router(tags=["sheets"])

@@ -1,0 +1,219 @@
+"""What comes in and goes out of reading sheets over HTTP."""
+
+from datetime import datetime
+from decimal import Decimal
+
+from ninja import Schema
+from pydantic import Field
+
+from edrix.edge import In
+from edrix.sheets.lines import TypedLine
+
+
+class LineIn(In):
+    valve: int
+    reading: str = Field("", max_length=40)
+    unit: str = Field("mm", max_length=10)
+    crank_deg: float | None = Field(None, allow_inf_nan=False)
+    verdict: str | None = Field(None, max_length=20)
+
+    def typed(self) -> TypedLine:
+        return TypedLine(self.valve, self.reading, self.unit, self.crank_deg, self.verdict or None)
+
+
+class DraftIn(In):
+    lines: list[LineIn] = Field(max_length=200)
+
+
+class HandInIn(In):
+    lines: list[LineIn] = Field(max_length=200)
+    request_key: str = Field(min_length=8, max_length=64)
+    confirmed: bool = False
+
+
+class NewSheetIn(In):
+    stand_id: int
+    title: str = Field(max_length=120)
+    method: str = Field(max_length=40)
+    tolerance: str = Field(max_length=20)
+    tolerance_unit: str = Field("mm", max_length=10)
+
+
+class SheetRow(Schema):
+    id: int
+    title: str
+    stand: str
+    engine: str
+    engine_id: int
+    engine_version: int
+    method: str
+    tolerance_mm: Decimal
+    key_number: int
+    set_at: datetime
+    handed_in: int
+
+
+class WorkRow(Schema):
+    """One sheet in a student's list; points are null until it is handed in."""
+
+    id: int
+    title: str
+    class_name: str
+    stand: str
+    engine: str
+    set_at: datetime
+    handed_in_at: datetime | None
+    points: int | None
+    out_of: int | None
+
+
+class StopChoice(Schema):
+    stop: int
+    crank_deg: float
+
+
+class SheetValve(Schema):
+    number: int
+    cylinder: int
+    role: str
+    low_mm: float
+    high_mm: float
+    low_thou: float
+    high_thou: float
+
+
+class LineOut(Schema):
+    valve: int
+    reading: str
+    unit: str
+    crank_deg: float | None
+    verdict: str | None
+
+
+class DecidedOut(Schema):
+    by: str
+    at: datetime
+    reason: str
+
+
+class MarkSays(Schema):
+    """decided is set where an instructor counted it otherwise than the rules did."""
+
+    right: bool
+    says: str
+    decided: DecidedOut | None
+
+
+class ValveMarksOut(Schema):
+    valve: int
+    points: int
+    reading: MarkSays
+    verdict: MarkSays
+    position: MarkSays
+
+
+class ResultOut(Schema):
+    handed_in_at: datetime
+    points: int
+    out_of: int
+    lines: list[LineOut]
+    valves: list[ValveMarksOut]
+
+
+class OwnResultOut(ResultOut):
+    hints: list[str]
+    """Where to look again; no figure of the key is in them."""
+
+
+class FindingOut(Schema):
+    """with_student is whose sheet is equal, for copied ones."""
+
+    kind: str
+    valves: list[int]
+    log_odds: float
+    says: str
+    arithmetic: list[str]
+    with_student: str | None = None
+    with_hand_in: int | None = None
+
+
+class ExplainedOut(Schema):
+    hand_in_id: int
+    student: str
+    findings: list[FindingOut]
+
+
+class KindOut(Schema):
+    kind: str
+    students: int
+
+
+class FindingsOut(Schema):
+    """Likeliest first for each student; kinds tells the class at a glance."""
+
+    sheet_id: int
+    title: str
+    rows: list[ExplainedOut]
+    kinds: list[KindOut]
+
+
+class SheetOut(Schema):
+    """A student's own sheet: what to do, what was written, and once handed in the marks."""
+
+    id: int
+    title: str
+    class_name: str
+    stand: str
+    stand_id: int
+    engine: str
+    engine_id: int
+    engine_version: int
+    measured: str
+    method: str
+    tolerance_mm: Decimal
+    stops: list[StopChoice]
+    valves: list[SheetValve]
+    draft: list[LineOut]
+    result: OwnResultOut | None
+
+
+class BoardRowOut(Schema):
+    student_id: int
+    display_name: str
+    lines_begun: int
+    hand_in_id: int | None
+    handed_in_at: datetime | None
+    points: int | None
+    out_of: int | None
+
+
+class BoardOut(Schema):
+    id: int
+    title: str
+    class_id: int
+    class_name: str
+    stand: str
+    engine: str
+    tolerance_mm: Decimal
+    valves: int
+    rows: list[BoardRowOut]
+
+
+class RecordOut(Schema):
+    start: str
+    opened_at: datetime
+    closed_at: datetime | None
+
+
+class HandInOut(Schema):
+    """One student's sheet as its instructor sees it, with all figures."""
+
+    id: int
+    sheet_id: int
+    sheet_title: str
+    student: str
+    valves_of_engine: list[SheetValve]
+    record: RecordOut | None
+    """The isolation and closing lists that this student ticked for the stand."""
+    result: ResultOut
+    findings: list[FindingOut]
