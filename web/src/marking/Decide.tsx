@@ -61,57 +61,59 @@ export function Decide({ handInId, marks }: Props) {
         title={`Valve ${marks.valve}: count a mark otherwise`}
         onClose={() => setOpen(false)}
       >
-        <form
-          className="decide-form"
-          onSubmit={(event: FormEvent) => {
-            event.preventDefault();
-            decide.mutate();
-          }}
-        >
-          <Choice
-            label="Which mark"
-            options={PARTS}
-            value={part}
-            onChoose={(chosen) => {
-              setPart(chosen);
-              setCounts(marks[chosen].right ? "wrong" : "right");
+        {open && (
+          <form
+            className="decide-form"
+            onSubmit={(event: FormEvent) => {
+              event.preventDefault();
+              decide.mutate();
             }}
-          />
-          <p className="soft">{marks[part].says}</p>
-          <Choice label="How it counts" options={COUNTS} value={counts} onChoose={setCounts} />
-          <label>
-            Because
-            <textarea
-              rows={3}
-              maxLength={MOST}
-              required
-              value={reason}
-              placeholder="Accepted at 0.01 over: the stand was warm."
-              onChange={(event) => setReason(event.target.value)}
+          >
+            <Choice
+              label="Which mark"
+              options={PARTS}
+              value={part}
+              onChoose={(chosen) => {
+                setPart(chosen);
+                setCounts(marks[chosen].right ? "wrong" : "right");
+              }}
             />
-          </label>
-          <p className="soft">
-            Your name, the time and the reason are kept and shown to the student. The rules' own
-            mark stays on record.
-          </p>
-          {decide.isError && (
-            <p className="notice" role="alert">
-              {sentence(decide.error)}
+            <p className="soft">{marks[part].says}</p>
+            <Choice label="How it counts" options={COUNTS} value={counts} onChoose={setCounts} />
+            <label>
+              Because
+              <textarea
+                rows={3}
+                maxLength={MOST}
+                required
+                value={reason}
+                placeholder="Accepted at 0.01 over: the stand was warm."
+                onChange={(event) => setReason(event.target.value)}
+              />
+            </label>
+            <p className="soft">
+              Your name, the time and the reason are kept and shown to the student. The rules' own
+              mark stays on record.
             </p>
-          )}
-          <div className="dialog-ways">
-            <button type="button" className="button" onClick={() => setOpen(false)}>
-              Leave it as it is
-            </button>
-            <button
-              type="submit"
-              className="button main"
-              disabled={decide.isPending || reason.trim() === ""}
-            >
-              Decide
-            </button>
-          </div>
-        </form>
+            {decide.isError && (
+              <p className="notice" role="alert">
+                {sentence(decide.error)}
+              </p>
+            )}
+            <div className="dialog-ways">
+              <button type="button" className="button" onClick={() => setOpen(false)}>
+                Leave it as it is
+              </button>
+              <button
+                type="submit"
+                className="button main"
+                disabled={decide.isPending || reason.trim() === ""}
+              >
+                Decide
+              </button>
+            </div>
+          </form>
+        )}
       </Dialog>
     </>
   );

@@ -137,6 +137,8 @@ describe("stands and keys", () => {
         { valve: 1, gap: "10", unit: "thou" },
         { valve: 2, gap: "", unit: "thou" },
       ],
+      uncertainty: "",
+      uncertainty_unit: "thou",
     });
   });
 
