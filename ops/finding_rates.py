@@ -29,6 +29,7 @@ from valvetrain.grading.findings import (  # noqa: E402
     copied_pairs,
     explain,
 )
+from valvetrain.grading.findings.whole import partners  # noqa: E402
 from valvetrain.heel import valve_margin_deg  # noqa: E402
 from valvetrain.lobe import lobe_of  # noqa: E402
 
@@ -179,13 +180,7 @@ def conversion_slip(case: Case, chance: np.random.Generator) -> Case:
 
 
 def roles_swapped(case: Case, chance: np.random.Generator) -> Case | None:
-    partner: dict[int, int] = {}
-    for cylinder in case.engine.firing_order:
-        of = case.engine.valves_of(cylinder)
-        intake = [valve.number for valve in of if valve.role is Role.INTAKE]
-        exhaust = [valve.number for valve in of if valve.role is Role.EXHAUST]
-        for one, other in zip(intake, exhaust, strict=False):
-            partner |= {one: other, other: one}
+    partner = partners(case.engine)
     gaps = [case.key[partner.get(line.valve, line.valve)].gap_mm for line in case.lines]
     return _reread(case, gaps, chance)
 

@@ -13,7 +13,7 @@ common practice, and what was done is said.
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,8 @@ POOL_ABOVE = 0.25
 CONFIDENCE = 0.95
 CATEGORIES = 1.41
 """Square root of two, as the handbooks write it: two categories differ by one gauge spread."""
+UM2_PER_MM2 = 1e6
+"""Squares are written in square micrometres: in mm² each would begin with four zeros."""
 MOST_NAMED = 5
 NOISE_MM2 = 1e-20
 """Sums of squares below this are what floating point leaves of equal readings."""
@@ -362,3 +364,39 @@ def fleiss_kappa(counts: Sequence[Sequence[int]]) -> float:
     agreed = float(((table**2).sum(axis=1) - n).mean() / (n * (n - 1)))
     by_chance = float(((table.sum(axis=0) / table.sum()) ** 2).sum())
     return 1.0 if by_chance == 1 else (agreed - by_chance) / (1 - by_chance)
+
+
+def write_study(found: Study) -> dict[str, Any]:
+    """JSON values. Squares are in square micrometres, shares in per cent."""
+    return {
+        "students": found.students,
+        "valves": found.valves,
+        "trials": found.trials,
+        "anova": [
+            {
+                "source": row.source,
+                "df": row.df,
+                "ss_um2": row.ss * UM2_PER_MM2,
+                "ms_um2": row.ms * UM2_PER_MM2,
+                "f": row.f,
+                "p": row.p,
+            }
+            for row in found.table
+        ],
+        "interaction_p": found.interaction_p,
+        "pooled": found.pooled,
+        "components": [
+            {
+                "source": one.source,
+                "variance_um2": one.variance * UM2_PER_MM2,
+                "deviation_mm": one.deviation_mm,
+                "share_variance": one.share_variance,
+                "share_study": one.share_study,
+            }
+            for one in found.components
+        ],
+        "categories": found.categories,
+        "hands": [hand._asdict() for hand in found.hands],
+        "hardest": [valve._asdict() for valve in found.hardest],
+        "says": list(found.says),
+    }

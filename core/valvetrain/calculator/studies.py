@@ -7,11 +7,9 @@ import math
 from typing import Any
 
 from valvetrain.calculator.source import CalculatorError, name_of, text_of
-from valvetrain.study import Measured, Study, StudyError, cells_of, study
+from valvetrain.study import Measured, StudyError, cells_of, study, write_study
 
 COLUMNS = ("student", "valve", "trial", "reading_mm")
-UM2_PER_MM2 = 1e6
-"""Squares of micrometres: in mm² every figure would begin with four zeros."""
 
 
 def study_arguments(parser: argparse.ArgumentParser) -> None:
@@ -68,39 +66,3 @@ def _length(text: str | None, where: str) -> float:
     if not 0 <= length_mm <= 20:
         raise CalculatorError(f"{where}: “{(text or '')[:20]}” is no reading from 0 to 20 mm")
     return length_mm
-
-
-def write_study(found: Study) -> dict[str, Any]:
-    """JSON values. Squares are in square micrometres, shares in per cent."""
-    return {
-        "students": found.students,
-        "valves": found.valves,
-        "trials": found.trials,
-        "anova": [
-            {
-                "source": row.source,
-                "df": row.df,
-                "ss_um2": row.ss * UM2_PER_MM2,
-                "ms_um2": row.ms * UM2_PER_MM2,
-                "f": row.f,
-                "p": row.p,
-            }
-            for row in found.table
-        ],
-        "interaction_p": found.interaction_p,
-        "pooled": found.pooled,
-        "components": [
-            {
-                "source": one.source,
-                "variance_um2": one.variance * UM2_PER_MM2,
-                "deviation_mm": one.deviation_mm,
-                "share_variance": one.share_variance,
-                "share_study": one.share_study,
-            }
-            for one in found.components
-        ],
-        "categories": found.categories,
-        "hands": [hand._asdict() for hand in found.hands],
-        "hardest": [valve._asdict() for valve in found.hardest],
-        "says": list(found.says),
-    }

@@ -8,10 +8,10 @@ from ninja import Router, Schema
 from edrix.edge import user_of
 from edrix.problems import Problem
 from edrix.sheets import services
+from valvetrain.study import write_study
 
 router = Router(tags=["sheets"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
-UM2_PER_MM2 = 1e6
 
 
 class AnovaRowOut(Schema):
@@ -80,43 +80,19 @@ class StudyOut(Schema):
 def get_study(request: HttpRequest, stand_id: int) -> dict[str, Any]:
     """The class as a measuring instrument."""
     told = services.study(user_of(request), stand_id)
-    found, version = told.found, told.stand.engine_version
+    written, version = write_study(told.found), told.stand.engine_version
     roles = services.roles_of(told.stand)
     return {
         "stand": told.stand.name,
         "engine": version.engine.name,
         "class_id": told.stand.teaching_class_id,
-        "trials": [sheet.title for sheet in told.sheets],
-        "students": found.students,
-        "valves": found.valves,
         "left_out": [{"student": student, "why": why} for student, why in told.left_out],
-        "anova": [
-            {
-                "source": row.source,
-                "df": row.df,
-                "ss_um2": row.ss * UM2_PER_MM2,
-                "ms_um2": row.ms * UM2_PER_MM2,
-                "f": row.f,
-                "p": row.p,
-            }
-            for row in found.table
-        ],
-        "components": [
-            {
-                "source": one.source,
-                "deviation_mm": one.deviation_mm,
-                "share_variance": one.share_variance,
-                "share_study": one.share_study,
-            }
-            for one in found.components
-        ],
-        "categories": found.categories,
-        "pooled": found.pooled,
+        **written,
+        "trials": [sheet.title for sheet in told.sheets],
         "hands": [
-            hand._asdict() | {"kappa": told.agreement.with_key.get(hand.student)}
-            for hand in found.hands
+            hand | {"kappa": told.agreement.with_key.get(hand["student"])}
+            for hand in written["hands"]
         ],
-        "hardest": [valve._asdict() | {"role": roles[valve.valve]} for valve in found.hardest],
+        "hardest": [valve | {"role": roles[valve["valve"]]} for valve in written["hardest"]],
         "kappa_together": told.agreement.together,
-        "says": list(found.says),
     }

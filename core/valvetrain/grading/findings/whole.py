@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from valvetrain.engine import Role
+from valvetrain.engine import Engine, Role
 from valvetrain.grading.findings.model import (
     LOG_NEEDED,
     Case,
@@ -112,15 +112,20 @@ def _rivals(reference: Reference) -> Rivals:
     return Rivals(names, np.stack(predicted), np.stack(spreads), np.array(leans), np.array(priors))
 
 
-def _other_role(reference: Reference) -> FloatArray:
-    """The key of the valve of the other role in the same place of its cylinder."""
+def partners(engine: Engine) -> dict[int, int]:
+    """Each valve's counterpart of the other role, in the same place of its cylinder."""
     partner: dict[int, int] = {}
-    for cylinder in reference.engine.firing_order:
-        of = reference.engine.valves_of(cylinder)
+    for cylinder in engine.firing_order:
+        of = engine.valves_of(cylinder)
         intake = [valve.number for valve in of if valve.role is Role.INTAKE]
         exhaust = [valve.number for valve in of if valve.role is Role.EXHAUST]
         for one, other in zip(intake, exhaust, strict=False):
             partner |= {one: other, other: one}
+    return partner
+
+
+def _other_role(reference: Reference) -> FloatArray:
+    partner = partners(reference.engine)
     return np.array([reference.key[partner.get(valve, valve)].gap_mm for valve in reference.order])
 
 
