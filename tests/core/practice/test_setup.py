@@ -1,0 +1,53 @@
+"""What is dealt: boxes, clearances, faults that an engine can have."""
+
+import pytest
+
+from tests.core.practice.conftest import shelf_engine
+from valvetrain.practice import (
+    Fault,
+    FaultKind,
+    SetupError,
+    deal_setup,
+)
+
+
+@pytest.mark.parametrize(
+    ("engine", "kind", "valve", "says"),
+    [
+        (1, "worn-stamp", 1, "has no shim"),
+        (1, "wrong-setting", 99, "none 99"),
+        (1, "half-tooth", 1, "whole engine"),
+        (5, "seized-nut", 1, "no adjusting screw"),
+        (2, "bent-push-rod", 1, "no push rod"),
+        (11, "receding-valve", 1, "adjusts itself"),
+    ],
+)
+def test_faults_that_an_engine_cannot_have(engine, kind, valve, says):
+    with pytest.raises(SetupError, match=says):
+        deal_setup(shelf_engine(engine), 1, [Fault(FaultKind(kind), valve)])
+
+
+def test_boxes():
+    for box in ("metric", "thou", "mixed", "stepped", "angled"):
+        assert deal_setup(shelf_engine(1), 1, box=box).leaves_um
+    with pytest.raises(SetupError, match="not known"):
+        deal_setup(shelf_engine(1), 1, box="golden")
+
+
+def test_dealt_within_spec_but_for_the_faults():
+    for number in range(1, 17):
+        for seed in range(5):
+            setup = deal_setup(shelf_engine(number), seed)
+            for valve, hidden in zip(setup.engine.valves, setup.hidden, strict=True):
+                spec = setup.engine.clearance[valve.role]
+                assert float(spec.low_mm) <= hidden.clearance_mm <= float(spec.high_mm)
+
+
+@pytest.mark.parametrize("kind", ["wrong-setting", "receding-valve"])
+def test_dealt_out_of_spec_where_planted(kind):
+    for seed in range(40):
+        setup = deal_setup(shelf_engine(3), seed, [Fault(FaultKind(kind), 1)])
+        spec = setup.engine.clearance[setup.engine.valve[1].role]
+        clearance = setup.hidden[0].clearance_mm
+        assert clearance >= 0
+        assert clearance < float(spec.low_mm) or clearance > float(spec.high_mm)
