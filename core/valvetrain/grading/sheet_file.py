@@ -11,7 +11,7 @@ from typing import Any
 from valvetrain.document import DocumentError, Node
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine
-from valvetrain.grading.findings import Case, KeyGap, Line, Reference
+from valvetrain.grading.findings import USUAL_U_MM, Case, KeyGap, Line, Reference
 from valvetrain.grading.sheet import Entry, EntryError, read_entry
 from valvetrain.units import to_record_mm
 
@@ -19,7 +19,6 @@ FORMAT = "edrix-sheet/1"
 MOST_LINES = 400
 MOST_LENGTH = 40
 USUAL_TOLERANCE_MM = Decimal("0.02")
-USUAL_U_MM = Decimal("0.005")
 WRITTEN = ("second", "set", "after")
 
 
@@ -53,7 +52,7 @@ def read_sheet(document: Any) -> SheetFile:
     entries, lines = _lines(root["lines"], engine)
     if root.faults:
         raise DocumentError(root.faults)
-    gaps = {valve: KeyGap(float(gap), float(u_mm[valve])) for valve, gap in key.items()}
+    gaps = {valve: KeyGap(float(gap), u_mm[valve]) for valve, gap in key.items()}
     given = {line.valve: line for line in lines}
     case = Case(
         Reference(engine, gaps), tuple(given.get(v.number, Line(v.number)) for v in engine.valves)
@@ -73,9 +72,9 @@ def _engine(node: Node) -> Engine:
         raise DocumentError([*node.faults, *inside]) from None
 
 
-def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, Decimal]]:
+def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, float]]:
     gaps: dict[int, Decimal] = {}
-    u_mm: dict[int, Decimal] = {}
+    u_mm: dict[int, float] = {}
     for item in node.items("the key, one gap for every valve", most=MOST_LINES):
         entry = _entry(item, engine, "gap")
         if entry is None:
@@ -87,7 +86,9 @@ def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, Deci
         else:
             gaps[entry.valve] = entry.reading_mm
             u = item["u_mm"]
-            u_mm[entry.valve] = USUAL_U_MM if u.missing else u.decimal("millimetres", high=1)
+            u_mm[entry.valve] = (
+                Decimal(str(USUAL_U_MM)) if u.missing else u.decimal("millimetres", high=1)
+            )
     missing = [number for number in engine.valve if number not in gaps]
     if missing and not node.faults:
         node.fault(f"has no gap for valve {missing[0]}; give one for every valve")

@@ -21,8 +21,6 @@ from valvetrain.grading.findings import (
     explain,
 )
 
-USUAL_U_MM = 0.005
-
 
 @dataclass(frozen=True, slots=True)
 class SheetFindings:
@@ -52,9 +50,8 @@ def hints_of(sheet: Sheet, hand_in: HandIn) -> list[str]:
 
 def _reference(sheet: Sheet) -> Reference:
     gaps = stands.key_gaps_mm(sheet.key_id)
-    # What is stated is expanded (k = 2); no key is better than a leaf is made.
-    u_mm = max(USUAL_U_MM, float(sheet.key.uncertainty_mm) / 2)
-    key = {valve: KeyGap(float(gap_mm), u_mm) for valve, gap_mm in gaps.items()}
+    stated = sheet.key.uncertainty_mm
+    key = {valve: KeyGap.stated(gap_mm, stated) for valve, gap_mm in gaps.items()}
     return Reference(engines.core_engine(sheet.stand.engine_version), key)
 
 

@@ -13,12 +13,10 @@ from edrix.stands import services as stands
 from edrix.stands.services import Stand
 from valvetrain.engine import Engine
 from valvetrain.grading import spec_verdict
-from valvetrain.grading.findings import Kind
+from valvetrain.grading.findings import WRITING_SLIPS
 from valvetrain.study import Measured, Study, cells_of, fleiss_kappa, kappa, study
 
 LEAST = 2
-SLIPS = {Kind.DECIMAL_SLIP, Kind.UNIT_SLIP, Kind.CONVERSION_SLIP}
-"""Slips of writing tell nothing of the hand; one of them would drown the whole study."""
 Verdicts = dict[tuple[str, int, int], str]
 
 
@@ -92,7 +90,8 @@ def study_of(stand: Stand, hand_ins: QuerySet[HandIn]) -> StandStudy:
 
 
 def _left_out(engine: Engine, sheets: list[Sheet], made: dict[int, list[HandIn]]) -> dict[int, str]:
-    """Students who miss a valve on a sheet, or whose figures have a slip of writing."""
+    """Students who miss a valve on a sheet, or whose figures have a slip of writing: one of those
+    would drown the whole study."""
     why: dict[int, str] = {}
     everybody = {hand_in.student_id for of in made.values() for hand_in in of}
     for sheet in sheets:
@@ -105,7 +104,7 @@ def _left_out(engine: Engine, sheets: list[Sheet], made: dict[int, list[HandIn]]
                 continue
             written = {r.valve for r in hand_in.readings.all() if r.reading_mm is not None}
             blank = [number for number in engine.valve if number not in written]
-            slips = [one for one in told[hand_in.id] if one.kind in SLIPS]
+            slips = [one for one in told[hand_in.id] if one.kind in WRITING_SLIPS]
             if blank:
                 why[student_id] = f"no reading of valve {blank[0]} on “{sheet.title}”"
             elif slips:

@@ -104,7 +104,11 @@ function Hands({ study }: { study: Study }) {
   const lengths = useLengths();
   const far = Math.max(
     0.02,
-    ...study.hands.flatMap((hand) => [Math.abs(hand.bias_low_mm), Math.abs(hand.bias_high_mm)]),
+    ...study.hands.flatMap((hand) => [
+      Math.abs(hand.bias_low_mm),
+      Math.abs(hand.bias_high_mm),
+      Math.abs(hand.bias_mm) + hand.spread_mm,
+    ]),
   );
   const x = (mm: number) => 300 + (mm / far) * 280;
   return (

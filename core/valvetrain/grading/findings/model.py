@@ -14,6 +14,7 @@ outweighs how rare it is: `log_odds` is the natural logarithm of those odds (Bay
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from enum import StrEnum
 from functools import cached_property
 from typing import NamedTuple
@@ -47,11 +48,22 @@ class Kind(StrEnum):
     LOCK_NUT_CREEP = "lock-nut-creep"
 
 
+WRITING_SLIPS = frozenset({Kind.DECIMAL_SLIP, Kind.UNIT_SLIP, Kind.CONVERSION_SLIP})
+"""Slips of the pen: they tell nothing of the hand that measured."""
+USUAL_U_MM = 0.005
+"""No gap is known better than a leaf is made and felt (common practice)."""
+
+
 class KeyGap(NamedTuple):
     """The reference of one valve; u_mm is its standard uncertainty."""
 
     gap_mm: float
-    u_mm: float = 0.005
+    u_mm: float = USUAL_U_MM
+
+    @staticmethod
+    def stated(gap_mm: Decimal, uncertainty_mm: Decimal) -> "KeyGap":
+        """A gap with its expanded uncertainty (k = 2) as an instructor states it."""
+        return KeyGap(float(gap_mm), max(USUAL_U_MM, float(uncertainty_mm) / 2))
 
 
 class Line(NamedTuple):
