@@ -86,9 +86,7 @@ def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, floa
         else:
             gaps[entry.valve] = entry.reading_mm
             u = item["u_mm"]
-            u_mm[entry.valve] = (
-                Decimal(str(USUAL_U_MM)) if u.missing else u.decimal("millimetres", high=1)
-            )
+            u_mm[entry.valve] = USUAL_U_MM if u.missing else float(u.decimal("millimetres", high=1))
     missing = [number for number in engine.valve if number not in gaps]
     if missing and not node.faults:
         node.fault(f"has no gap for valve {missing[0]}; give one for every valve")
