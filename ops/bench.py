@@ -56,7 +56,7 @@ from decimal import Decimal
 import numpy as np
 from ops.finding_rates import a_key, honest
 from valvetrain.engine_file import read_engine
-from valvetrain.grading import Entry, Marker
+from valvetrain.grading import Entry, Marker, Terms
 from valvetrain.grading.findings import Case, Reference, copied_pairs, explain
 engine = read_engine(json.load(open(sys.argv[1])))
 chance = np.random.default_rng(1)
@@ -73,7 +73,7 @@ for _ in range(3):
     began = time.perf_counter()
     reference = Reference(engine, key)
     for of_class in range(0, 1000, 40):
-        marker = Marker(engine, key_mm, Decimal("0.02"))
+        marker = Marker(engine, key_mm, Terms(Decimal("0.02")))
         cases = [Case(reference, lines) for lines in sheets[of_class : of_class + 40]]
         for case, written in zip(cases, entries[of_class : of_class + 40]):
             marker.mark(written)

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.conftest import engine_firing
-from valvetrain.grading import EntryError, mark_sheet, questions, read_entry, spec_verdict
+from valvetrain.grading import EntryError, Terms, mark_sheet, questions, read_entry, spec_verdict
 
 FOUR = engine_firing([1, 3, 4, 2])
 TOLERANCE = Decimal("0.02")
@@ -25,7 +25,7 @@ def line(valve=2, reading="0.25", unit="mm", crank_deg=0.0, verdict="within"):
 
 
 def marks_of(entry, key=KEY, tolerance=TOLERANCE):
-    sheet = mark_sheet(FOUR, key, tolerance, [entry])
+    sheet = mark_sheet(FOUR, key, Terms(tolerance), [entry])
     return next(v for v in sheet.valves if v.valve == entry.valve)
 
 
@@ -51,7 +51,7 @@ def test_readings_as_typed(reading, unit, mm):
         ({"reading": "-0.2"}, "reading", "outside a gap from 0 to 20 mm"),
         ({"reading": "25"}, "reading", "outside a gap from 0 to 20 mm"),
         ({"unit": "cm"}, "unit", "use mm or thou"),
-        ({"verdict": "fine"}, "verdict", "say tight, within or loose"),
+        ({"verdict": "fine"}, "verdict", "say tight, within, loose or cannot-tell"),
         ({"crank_deg": 1e9}, "stop", "give crank degrees"),
         ({"crank_deg": float("nan")}, "stop", "give crank degrees"),
     ],
@@ -134,7 +134,7 @@ def test_position(valve, crank_deg, right, says):
 
 
 def test_valves_without_an_entry_earn_nothing():
-    sheet = mark_sheet(FOUR, KEY, TOLERANCE, [])
+    sheet = mark_sheet(FOUR, KEY, Terms(TOLERANCE), [])
     assert (sheet.points, sheet.out_of) == (0, 24)
     assert sheet.valves[0].reading.student_says == "No reading."
 
@@ -168,7 +168,7 @@ class TestAKeyThatIsNotExact:
     def reading(self, text, uncertainty):
         key = dict.fromkeys(KEY, Decimal("0.30"))
         entry = read_entry(FOUR, valve=1, reading=text, unit="mm", crank_deg=None, verdict=None)
-        marks = mark_sheet(FOUR, key, Decimal("0.02"), [entry], Decimal(uncertainty))
+        marks = mark_sheet(FOUR, key, Terms(Decimal("0.02"), Decimal(uncertainty)), [entry])
         return next(valve.reading for valve in marks.valves if valve.valve == 1)
 
     @pytest.mark.parametrize(

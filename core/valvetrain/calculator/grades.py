@@ -5,9 +5,8 @@ from typing import Any
 
 from valvetrain.calculator.source import CalculatorError, json_of, name_of
 from valvetrain.document import DocumentError
-from valvetrain.grading import mark_sheet
+from valvetrain.grading import Mark, Terms, ValveMarks, mark_sheet
 from valvetrain.grading.findings import Finding, explain
-from valvetrain.grading.marks import Mark, ValveMarks
 from valvetrain.grading.sheet_file import read_sheet
 
 
@@ -20,7 +19,7 @@ def answer_grade(options: argparse.Namespace) -> dict[str, Any]:
         sheet = read_sheet(json_of(options.sheet, "a reading sheet"))
     except DocumentError as refusal:
         raise CalculatorError(f"{name_of(options.sheet)}: {refusal}") from None
-    marks = mark_sheet(sheet.engine, sheet.key_mm, sheet.tolerance_mm, sheet.entries)
+    marks = mark_sheet(sheet.engine, sheet.key_mm, Terms(sheet.tolerance_mm), sheet.entries)
     return {
         "student": sheet.student,
         "title": sheet.title,
@@ -36,14 +35,7 @@ def _valve(valve: ValveMarks) -> dict[str, Any]:
     return {
         "valve": valve.valve,
         "error_mm": valve.error_mm,
-        **{
-            name: _mark(mark)
-            for name, mark in (
-                ("reading", valve.reading),
-                ("verdict", valve.verdict),
-                ("position", valve.position),
-            )
-        },
+        **{part: _mark(mark) for part, mark in valve.parts.items()},
     }
 
 

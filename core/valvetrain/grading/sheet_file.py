@@ -12,14 +12,14 @@ from valvetrain.document import DocumentError, Node
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine
 from valvetrain.grading.findings import USUAL_U_MM, Case, KeyGap, Line, Reference
-from valvetrain.grading.sheet import Entry, EntryError, read_entry
-from valvetrain.units import to_record_mm
+from valvetrain.grading.sheet import FURTHER, SHIMS, Entry, EntryError, read_entry
 
 FORMAT = "edrix-sheet/1"
 MOST_LINES = 400
 MOST_LENGTH = 40
 USUAL_TOLERANCE_MM = Decimal("0.02")
-WRITTEN = ("second", "set", "after")
+COLUMNS = {name: f"{name}_mm" if name in SHIMS else name for name in FURTHER}
+"""The further columns of a line by the names that the file gives them."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,11 +49,11 @@ def read_sheet(document: Any) -> SheetFile:
         USUAL_TOLERANCE_MM if node.missing else node.decimal("millimetres", high=1, above=True)
     )
     key, u_mm = _key(root["key"], engine)
-    entries, lines = _lines(root["lines"], engine)
+    entries = _lines(root["lines"], engine)
     if root.faults:
         raise DocumentError(root.faults)
     gaps = {valve: KeyGap(float(gap), u_mm[valve]) for valve, gap in key.items()}
-    given = {line.valve: line for line in lines}
+    given = {entry.valve: Line.of(entry) for entry in entries}
     case = Case(
         Reference(engine, gaps), tuple(given.get(v.number, Line(v.number)) for v in engine.valves)
     )
@@ -93,9 +93,8 @@ def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, floa
     return gaps, u_mm
 
 
-def _lines(node: Node, engine: Engine) -> tuple[list[Entry], list[Line]]:
+def _lines(node: Node, engine: Engine) -> list[Entry]:
     entries: dict[int, Entry] = {}
-    lines = []
     for item in node.items("what was written, one object for a valve", most=MOST_LINES):
         entry = _entry(item, engine, "reading")
         if entry is None:
@@ -103,23 +102,7 @@ def _lines(node: Node, engine: Engine) -> tuple[list[Entry], list[Line]]:
         if entry.valve in entries:
             item["valve"].fault(f"valve {entry.valve} is given twice")
         entries[entry.valve] = entry
-        second, before_nut, after_nut = (
-            _mm(_length(item, engine, entry.valve, name)) for name in WRITTEN
-        )
-        lines.append(
-            Line(
-                entry.valve,
-                _mm(entry.reading_mm),
-                second,
-                before_nut,
-                after_nut,
-                crank_deg=entry.crank_deg,
-                verdict=entry.verdict,
-                shim_fitted_mm=_shim(item["shim_fitted_mm"]),
-                shim_chosen_mm=_shim(item["shim_chosen_mm"]),
-            )
-        )
-    return list(entries.values()), lines
+    return list(entries.values())
 
 
 def _entry(item: Node, engine: Engine, length: str) -> Entry | None:
@@ -140,35 +123,25 @@ def _entry(item: Node, engine: Engine, length: str) -> Entry | None:
     said = (
         None
         if verdict.missing or verdict.value in (None, "")
-        else verdict.choice("tight", "within", "loose")
+        else verdict.choice("tight", "within", "loose", "cannot-tell")
     )
+    further = {name: _text(item[column]) for name, column in COLUMNS.items()}
     if len(item.faults) > before:
         return None
     try:
         return read_entry(
-            engine, valve=valve, reading=text, unit=unit, crank_deg=crank_deg, verdict=said
+            engine,
+            valve=valve,
+            reading=text,
+            unit=unit,
+            crank_deg=crank_deg,
+            verdict=said,
+            further=further,
         )
     except EntryError as fault:
-        item[length if fault.field == "reading" else fault.field].fault(fault.problem)
+        column = length if fault.field == "reading" else COLUMNS.get(fault.field, fault.field)
+        item[column].fault(fault.problem)
         return None
-
-
-def _length(item: Node, engine: Engine, valve: int, name: str) -> Decimal | None:
-    if item[name].missing:
-        return None
-    before = len(item.faults)
-    text = _text(item[name])
-    unit = "mm" if item["unit"].missing else item["unit"].choice("mm", "thou")
-    if len(item.faults) > before:
-        return None
-    try:
-        read = read_entry(
-            engine, valve=valve, reading=text, unit=unit, crank_deg=None, verdict=None
-        )
-    except EntryError as fault:
-        item[name].fault(fault.problem)
-        return None
-    return read.reading_mm
 
 
 def _text(node: Node) -> str:
@@ -178,13 +151,3 @@ def _text(node: Node) -> str:
     if isinstance(node.value, int | float) and not isinstance(node.value, bool):
         return f"{node.value!r}"
     return node.text("a length as it was written", most=MOST_LENGTH, empty=True)
-
-
-def _shim(node: Node) -> float | None:
-    if node.missing or node.value is None:
-        return None
-    return float(to_record_mm(node.decimal("a shim's thickness in mm", high=20, above=True)))
-
-
-def _mm(length: Decimal | None) -> float | None:
-    return None if length is None else float(length)

@@ -4,11 +4,12 @@ A question compares a line with the printed spec only, never with a key, so it c
 shown to the student without giving anything away.
 """
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 
 from valvetrain.engine import Engine
+from valvetrain.grading.adjusted import mark_adjusted, mark_shim
 from valvetrain.grading.sheet import Entry
 from valvetrain.units import MM_PER_THOU, Unit
 
@@ -25,9 +26,22 @@ class Question:
     says: str
 
 
-def questions(engine: Engine, entries: Iterable[Entry]) -> tuple[Question, ...]:
-    """What to ask before hand-in, in the order of the entries: slips first seen, then blanks."""
-    return tuple(q for entry in entries for q in (*_slips(engine, entry), *_blanks(entry)))
+def questions(
+    engine: Engine, entries: Iterable[Entry], asks: Collection[str] = ()
+) -> tuple[Question, ...]:
+    """What to ask before hand-in, in the order of the entries: slips first seen, then blanks.
+
+    asks is what the sheet has besides reading, stop and verdict.
+    """
+    return tuple(
+        question
+        for entry in entries
+        for question in (
+            *_slips(engine, entry),
+            *_blanks(entry),
+            *_further_blanks(engine, entry, asks),
+        )
+    )
 
 
 def _slips(engine: Engine, entry: Entry) -> Iterator[Question]:
@@ -70,3 +84,17 @@ def _blanks(entry: Entry) -> Iterator[Question]:
     ):
         if blank:
             yield Question(entry.valve, field, f"has no {field}.")
+
+
+def _further_blanks(engine: Engine, entry: Entry, asks: Collection[str]) -> Iterator[Question]:
+    """What is missing of a second pass, and of an adjustment that the reading calls for."""
+    if "second" in asks and "second" not in entry.further:
+        yield Question(entry.valve, "second", "has no second pass.")
+    if entry.reading_mm is None:
+        return
+    for column, wanted, mark in (
+        ("after", "nut" in asks, mark_adjusted(engine, entry)),
+        ("shim_chosen", "shims" in asks, mark_shim(engine, entry)),
+    ):
+        if wanted and mark is not None and not mark.right and column not in entry.further:
+            yield Question(entry.valve, column, mark.student_says)

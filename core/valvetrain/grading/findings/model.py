@@ -23,6 +23,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from valvetrain.engine import Engine, Role
+from valvetrain.grading.sheet import Entry
 
 FloatArray = NDArray[np.float64]
 ODDS_NEEDED = 10.0
@@ -80,6 +81,22 @@ class Line(NamedTuple):
     verdict: str | None = None
     shim_fitted_mm: float | None = None
     shim_chosen_mm: float | None = None
+
+    @staticmethod
+    def of(entry: Entry) -> "Line":
+        """A line of a sheet as it was read."""
+        besides = {name: float(written.mm) for name, written in entry.further.items()}
+        return Line(
+            entry.valve,
+            None if entry.reading_mm is None else float(entry.reading_mm),
+            besides.get("second"),
+            besides.get("set"),
+            besides.get("after"),
+            crank_deg=entry.crank_deg,
+            verdict=entry.verdict,
+            shim_fitted_mm=besides.get("shim_fitted"),
+            shim_chosen_mm=besides.get("shim_chosen"),
+        )
 
 
 class Scatter(NamedTuple):
