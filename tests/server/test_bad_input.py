@@ -115,7 +115,7 @@ def test_an_existing_student_joins_another_class(school, browsers):
         ({"reading": "-0.2"}, "valve 1.reading", "outside a gap from 0 to 20 mm"),
         ({"reading": "5 cm"}, "valve 1.reading", "the unit “cm” is not known here"),
         ({"unit": "cm"}, "valve 1.unit", "use mm or thou"),
-        ({"verdict": "ok"}, "valve 1.verdict", "say tight, within or loose"),
+        ({"verdict": "ok"}, "valve 1.verdict", "say tight, within, loose or cannot-tell"),
         ({"crank_deg": 1e9}, "valve 1.stop", "give crank degrees, 0 up to 720"),
         ({"valve": 99}, "valve 99.valve", "this engine has no such valve"),
         ({"valve": 2}, "valve 2", "stands twice on the sheet"),

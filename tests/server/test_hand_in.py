@@ -140,6 +140,7 @@ def test_a_hand_in_with_its_record_cannot_be_deleted(school, browsers):
 
 def test_a_draft_keeps_what_was_typed_even_if_wrong(school, browsers):
     lines = [{"valve": 2, "reading": "0,2 5?", "unit": "mm", "crank_deg": None, "verdict": None}]
+    lines[0]["further"] = {}
     saved = browsers["student"].send(
         "PUT", f"/api/sheets/{school.sheet.id}/draft", {"lines": lines}
     )

@@ -27,7 +27,8 @@ from edrix.sheets.schemas import (
     SheetRow,
     WorkRow,
 )
-from edrix.sheets.standing import PARTS, standing_of
+from edrix.sheets.standing import standing_of
+from valvetrain.grading import PARTS
 from valvetrain.grading.findings import Finding
 from valvetrain.units import MM_PER_THOU
 
@@ -59,6 +60,8 @@ def get_sheet(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
         "measured": core_engine(version).measured,
         "method": sheet.method,
         "tolerance_mm": sheet.tolerance_mm,
+        "gauge_mm": sheet.gauge_mm,
+        "asks": sheet.asks,
         "stops": [{"stop": n, "crank_deg": deg} for n, deg in services.stops_of(sheet)],
         "valves": _valves(sheet),
         "draft": services.draft_lines(user, sheet),
@@ -243,6 +246,8 @@ def _sheet_row(sheet: Sheet, handed_in: int) -> dict[str, Any]:
         "engine_version": sheet.stand.engine_version.number,
         "method": sheet.method,
         "tolerance_mm": sheet.tolerance_mm,
+        "gauge_mm": sheet.gauge_mm,
+        "asks": sheet.asks,
         "key_number": sheet.key.number,
         "set_at": sheet.set_at,
         "handed_in": handed_in,
@@ -286,6 +291,7 @@ def _result(made: HandIn, reasons: str) -> dict[str, Any]:
                 "unit": reading.unit,
                 "crank_deg": reading.crank_deg,
                 "verdict": reading.verdict or None,
+                "further": {name: one["typed"] for name, one in reading.further.items()},
             }
             for reading in made.readings.all()
         ],
@@ -300,6 +306,7 @@ def _result(made: HandIn, reasons: str) -> dict[str, Any]:
                         "decided": valve[part]["decided"],
                     }
                     for part in PARTS
+                    if part in valve
                 },
             }
             for valve in marking.valves

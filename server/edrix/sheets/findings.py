@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from edrix.engines import services as engines
+from edrix.sheets.lines import entry_of
 from edrix.sheets.models import HandIn, Sheet
 from edrix.stands import services as stands
 from valvetrain.grading.findings import (
@@ -56,19 +57,6 @@ def _reference(sheet: Sheet) -> Reference:
 
 
 def _case(reference: Reference, hand_in: HandIn) -> Case:
-    written = {reading.valve: reading for reading in hand_in.readings.all()}
-    lines = []
-    for valve in reference.engine.valves:
-        reading = written.get(valve.number)
-        if reading is None:
-            lines.append(Line(valve.number))
-            continue
-        lines.append(
-            Line(
-                valve.number,
-                None if reading.reading_mm is None else float(reading.reading_mm),
-                crank_deg=reading.crank_deg,
-                verdict=reading.verdict or None,
-            )
-        )
-    return Case(reference, tuple(lines))
+    written = {reading.valve: Line.of(entry_of(reading)) for reading in hand_in.readings.all()}
+    valves = reference.engine.valves
+    return Case(reference, tuple(written.get(v.number, Line(v.number)) for v in valves))

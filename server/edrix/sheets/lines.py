@@ -1,13 +1,15 @@
 """The lines of a sheet between the edge, the core and the record."""
 
 from collections.abc import Iterable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
+from decimal import Decimal
 from typing import Any
 
 from edrix.errors import FieldFault, InvalidError
 from edrix.sheets.models import HandIn, Reading
 from valvetrain.engine import Engine
-from valvetrain.grading import Entry, EntryError, SheetMarks, read_entry
+from valvetrain.grading import Entry, EntryError, SheetMarks, SpecVerdict, Written, read_entry
+from valvetrain.units import Unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +21,8 @@ class TypedLine:
     unit: str
     crank_deg: float | None
     verdict: str | None
+    further: dict[str, str] = field(default_factory=dict)
+    """What was typed into the further columns, by their names."""
 
     def as_json(self) -> dict[str, Any]:
         return asdict(self)
@@ -42,6 +46,7 @@ def read_lines(engine: Engine, lines: Iterable[TypedLine]) -> list[Entry]:
                     unit=line.unit,
                     crank_deg=line.crank_deg,
                     verdict=line.verdict,
+                    further=line.further,
                 )
             )
         except EntryError as fault:
@@ -63,9 +68,29 @@ def readings(hand_in: HandIn, entries: Iterable[Entry]) -> list[Reading]:
             reading_mm=entry.reading_mm,
             crank_deg=entry.crank_deg,
             verdict=entry.verdict.value if entry.verdict else "",
+            further={
+                name: {"typed": written.text, "mm": str(written.mm)}
+                for name, written in entry.further.items()
+            },
         )
         for entry in entries
     ]
+
+
+def entry_of(reading: Reading) -> Entry:
+    """A line of the record, as the core marks and explains it."""
+    return Entry(
+        valve=reading.valve,
+        reading_text=reading.typed,
+        unit=Unit(reading.unit),
+        reading_mm=reading.reading_mm,
+        crank_deg=reading.crank_deg,
+        verdict=SpecVerdict(reading.verdict) if reading.verdict else None,
+        further={
+            name: Written(written["typed"], Decimal(written["mm"]))
+            for name, written in reading.further.items()
+        },
+    )
 
 
 def marks_json(marks: SheetMarks) -> list[dict[str, Any]]:
@@ -81,11 +106,7 @@ def marks_json(marks: SheetMarks) -> list[dict[str, Any]]:
                     "student_says": mark.student_says,
                     "instructor_says": mark.instructor_says,
                 }
-                for part, mark in (
-                    ("reading", valve.reading),
-                    ("verdict", valve.verdict),
-                    ("position", valve.position),
-                )
+                for part, mark in valve.parts.items()
             },
         }
         for valve in marks.valves

@@ -22,7 +22,7 @@ REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Probl
 
 class DecisionIn(In):
     valve: int
-    part: Literal["reading", "verdict", "position"]
+    part: Literal["reading", "verdict", "position", "adjusted", "shim"]
     right: bool
     reason: str = Field(max_length=300)
 

@@ -5,9 +5,10 @@ import io
 from collections.abc import Iterable
 from typing import Any
 
-from edrix.sheets.models import HandIn, Sheet
-from edrix.sheets.standing import PARTS, Standing
+from edrix.sheets.models import HandIn, Reading, Sheet
+from edrix.sheets.standing import Standing
 from valvetrain.engine import Engine
+from valvetrain.grading import FURTHER, PARTS
 
 HEADER = [
     "student",
@@ -24,12 +25,9 @@ HEADER = [
     "error_mm",
     "verdict",
     "crank_deg",
-    "reading_right",
-    "verdict_right",
-    "position_right",
-    "reading_reason",
-    "verdict_reason",
-    "position_reason",
+    *FURTHER,
+    *[f"{part}_right" for part in PARTS],
+    *[f"{part}_reason" for part in PARTS],
 ]
 
 
@@ -60,11 +58,16 @@ def marks_csv(sheet: Sheet, engine: Engine, hand_ins: Iterable[tuple[HandIn, Sta
                     marks["error_mm"] or "",
                     reading.verdict if reading else "",
                     "" if reading is None or reading.crank_deg is None else reading.crank_deg,
-                    *[int(marks[part]["right"]) for part in PARTS],
-                    *[_text(_reason(marks[part])) for part in PARTS],
+                    *[_text(_written(reading, name)) for name in FURTHER],
+                    *[int(marks[part]["right"]) if part in marks else "" for part in PARTS],
+                    *[_text(_reason(marks[part])) if part in marks else "" for part in PARTS],
                 ]
             )
     return out.getvalue()
+
+
+def _written(reading: Reading | None, name: str) -> str:
+    return reading.further[name]["typed"] if reading and name in reading.further else ""
 
 
 def _reason(part: dict[str, Any]) -> str:

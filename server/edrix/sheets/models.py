@@ -18,6 +18,10 @@ class Sheet(models.Model):
     method = models.CharField(max_length=40)
     """The school whose stops the sheet offers."""
     tolerance_mm = models.DecimalField(max_digits=6, decimal_places=4)
+    gauge_mm = models.DecimalField(max_digits=6, decimal_places=4, default=0)
+    """How near a limit the students' gauges cannot tell: their expanded uncertainty."""
+    asks = models.JSONField(default=list)
+    """What it asks for besides reading, stop and verdict: names of the core's `Asks`."""
     set_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     set_at = models.DateTimeField(auto_now_add=True)
 
@@ -25,6 +29,9 @@ class Sheet(models.Model):
         constraints: ClassVar = [
             models.CheckConstraint(
                 condition=models.Q(tolerance_mm__gt=0), name="sheet_tolerance_positive"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(gauge_mm__gte=0), name="sheet_gauge_not_negative"
             ),
         ]
 
@@ -74,7 +81,9 @@ class Reading(models.Model):
     unit = models.CharField(max_length=4)
     reading_mm = models.DecimalField(max_digits=9, decimal_places=4, null=True)
     crank_deg = models.FloatField(null=True)
-    verdict = models.CharField(max_length=6, blank=True)
+    verdict = models.CharField(max_length=12, blank=True)
+    further = models.JSONField(default=dict)
+    """Lengths of the further columns by name, each as typed and in millimetres."""
 
     class Meta:
         constraints: ClassVar = [
@@ -84,7 +93,7 @@ class Reading(models.Model):
                 name="reading_not_negative",
             ),
             models.CheckConstraint(
-                condition=models.Q(verdict__in=["", "tight", "within", "loose"]),
+                condition=models.Q(verdict__in=["", "tight", "within", "loose", "cannot-tell"]),
                 name="reading_verdict_known",
             ),
         ]
@@ -122,7 +131,7 @@ class Decision(models.Model):
     class Meta:
         constraints: ClassVar = [
             models.CheckConstraint(
-                condition=models.Q(part__in=["reading", "verdict", "position"]),
+                condition=models.Q(part__in=["reading", "verdict", "position", "adjusted", "shim"]),
                 name="decision_part_known",
             ),
             models.CheckConstraint(condition=~models.Q(reason=""), name="decision_has_a_reason"),

@@ -3,13 +3,12 @@
 from dataclasses import dataclass
 
 from edrix.engines import services as engines
-from edrix.sheets.lines import marks_json
+from edrix.sheets.lines import entry_of, marks_json
 from edrix.sheets.models import HandIn, Marking, Sheet
 from edrix.sheets.standing import standing_of, with_decisions
 from edrix.stands import services as stands
 from edrix.stands.services import Key
-from valvetrain.grading import Entry, Marker, SpecVerdict
-from valvetrain.units import Unit
+from valvetrain.grading import Marker, Terms
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,10 +23,10 @@ class Move:
 def moves_of(sheet: Sheet, key: Key, hand_ins: list[HandIn]) -> list[Move]:
     """Every hand-in as it would stand with another key; decisions are kept."""
     engine = engines.core_engine(sheet.stand.engine_version)
-    marker = Marker(engine, stands.key_gaps_mm(key.id), sheet.tolerance_mm, key.uncertainty_mm)
+    marker = Marker(engine, stands.key_gaps_mm(key.id), terms_of(sheet, key))
     moves = []
     for hand_in in hand_ins:
-        marks = marker.mark(entries_of(hand_in))
+        marks = marker.mark([entry_of(reading) for reading in hand_in.readings.all()])
         marking = Marking(
             hand_in=hand_in,
             rules_version=marks.rules_version,
@@ -40,16 +39,6 @@ def moves_of(sheet: Sheet, key: Key, hand_ins: list[HandIn]) -> list[Move]:
     return moves
 
 
-def entries_of(hand_in: HandIn) -> list[Entry]:
-    """What was handed in, as the core marks it."""
-    return [
-        Entry(
-            valve=reading.valve,
-            reading_text=reading.typed,
-            unit=Unit(reading.unit),
-            reading_mm=reading.reading_mm,
-            crank_deg=reading.crank_deg,
-            verdict=SpecVerdict(reading.verdict) if reading.verdict else None,
-        )
-        for reading in hand_in.readings.all()
-    ]
+def terms_of(sheet: Sheet, key: Key) -> Terms:
+    """What a sheet is marked by, besides the gaps of the key."""
+    return Terms(sheet.tolerance_mm, key.uncertainty_mm, sheet.gauge_mm, frozenset(sheet.asks))

@@ -2,12 +2,16 @@
 
 from datetime import datetime
 from decimal import Decimal
+from typing import Annotated
 
 from ninja import Schema
 from pydantic import Field
 
 from edrix.edge import In
 from edrix.sheets.lines import TypedLine
+from valvetrain.grading import FURTHER
+
+ShortText = Annotated[str, Field(max_length=40)]
 
 
 class LineIn(In):
@@ -16,9 +20,14 @@ class LineIn(In):
     unit: str = Field("mm", max_length=10)
     crank_deg: float | None = Field(None, allow_inf_nan=False)
     verdict: str | None = Field(None, max_length=20)
+    further: dict[ShortText, ShortText] = Field(default_factory=dict, max_length=len(FURTHER))
+    """What was typed into the further columns: second, set, after, shim_fitted, shim_chosen."""
 
     def typed(self) -> TypedLine:
-        return TypedLine(self.valve, self.reading, self.unit, self.crank_deg, self.verdict or None)
+        further = {name: text for name, text in self.further.items() if text.strip()}
+        return TypedLine(
+            self.valve, self.reading, self.unit, self.crank_deg, self.verdict or None, further
+        )
 
 
 class DraftIn(In):
@@ -37,6 +46,8 @@ class NewSheetIn(In):
     method: str = Field(max_length=40)
     tolerance: str = Field(max_length=20)
     tolerance_unit: str = Field("mm", max_length=10)
+    gauge: str = Field("", max_length=20)
+    asks: list[ShortText] = Field(default_factory=list, max_length=len(FURTHER))
 
 
 class SheetRow(Schema):
@@ -48,6 +59,8 @@ class SheetRow(Schema):
     engine_version: int
     method: str
     tolerance_mm: Decimal
+    gauge_mm: Decimal
+    asks: list[str]
     key_number: int
     set_at: datetime
     handed_in: int
@@ -88,6 +101,7 @@ class LineOut(Schema):
     unit: str
     crank_deg: float | None
     verdict: str | None
+    further: dict[str, str] = Field(default_factory=dict)
 
 
 class DecidedOut(Schema):
@@ -110,6 +124,8 @@ class ValveMarksOut(Schema):
     reading: MarkSays
     verdict: MarkSays
     position: MarkSays
+    adjusted: MarkSays | None = None
+    shim: MarkSays | None = None
 
 
 class ResultOut(Schema):
@@ -171,6 +187,8 @@ class SheetOut(Schema):
     measured: str
     method: str
     tolerance_mm: Decimal
+    gauge_mm: Decimal
+    asks: list[str]
     stops: list[StopChoice]
     valves: list[SheetValve]
     draft: list[LineOut]

@@ -7,7 +7,7 @@ Bo's she sees nothing at all. Tove sees everybody's. For Rolf sheet 7 does not e
 
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Any
+from typing import Any, Literal
 
 from django.db import IntegrityError, transaction
 from django.db.models import Count, Prefetch, QuerySet
@@ -26,12 +26,13 @@ from edrix.safety import services as safety
 from edrix.sheets.findings import SheetFindings, findings_of
 from edrix.sheets.lines import TypedLine, marks_json, read_lines, readings
 from edrix.sheets.models import Decision, Draft, HandIn, Marking, Reading, Sheet
-from edrix.sheets.remark import Move, moves_of
+from edrix.sheets.remark import Move, moves_of, terms_of
 from edrix.sheets.standing import Standing, standing_of, what_stands
 from edrix.sheets.studies import StandStudy, study_of
 from edrix.stands import services as stands
 from edrix.stands.services import Key, Stand
-from valvetrain.grading import mark_sheet, questions
+from valvetrain.engine import Engine, ShimAdjuster
+from valvetrain.grading import Asks, mark_sheet, questions
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
 
 MOST_TOLERANCE_MM = Decimal(1)
@@ -44,6 +45,9 @@ class NewSheet:
     method: str
     tolerance: str
     tolerance_unit: str
+    gauge: str = ""
+    """How near a limit the gauges cannot tell, in the tolerance's unit; blank is nowhere."""
+    asks: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +76,9 @@ def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
         key=stands.newest_key(stand),
         title=title,
         method=new.method,
-        tolerance_mm=_tolerance_mm(new),
+        tolerance_mm=_length_mm(new, "tolerance"),
+        gauge_mm=_length_mm(new, "gauge") if new.gauge.strip() else Decimal(0),
+        asks=_asks(new, engines.core_engine(stand.engine_version)),
         set_by=user,
     )
 
@@ -146,7 +152,10 @@ def hand_in(
     entries = read_lines(engine, lines)
     faults = [
         *_record_gaps(user, sheet),
-        *(FieldFault(f"valve {q.valve}.{q.field}", q.says) for q in questions(engine, entries)),
+        *(
+            FieldFault(f"valve {q.valve}.{q.field}", q.says)
+            for q in questions(engine, entries, sheet.asks)
+        ),
     ]
     if faults and not confirmed:
         raise QuestionsError("Look at these once more before handing in.", faults)
@@ -155,13 +164,7 @@ def hand_in(
             # Nobody corrects the key between the marking and its record (see `remark`).
             locked = Sheet.objects.select_for_update(of=("self",)).select_related("key")
             key = locked.get(id=sheet.id).key
-            marks = mark_sheet(
-                engine,
-                stands.key_gaps_mm(key.id),
-                sheet.tolerance_mm,
-                entries,
-                key.uncertainty_mm,
-            )
+            marks = mark_sheet(engine, stands.key_gaps_mm(key.id), terms_of(sheet, key), entries)
             made = HandIn.objects.create(sheet=sheet, student=user, request_key=request_key)
             Reading.objects.bulk_create(readings(made, entries))
             Marking.objects.create(
@@ -257,6 +260,10 @@ def decide(
         raise InvalidError(
             f"This engine has no valve {valve}.", [FieldFault("valve", "is not of this engine")]
         )
+    standing = {marks["valve"]: marks for marks in standing_of(made).valves}
+    if part not in standing[valve]:
+        asked = "this sheet does not ask for it"
+        raise InvalidError(f"Valve {valve} has no mark for that.", [FieldFault("part", asked)])
     if not said:
         raise InvalidError(
             "A decision needs its reason.", [FieldFault("reason", "say why in a few words")]
@@ -324,16 +331,33 @@ def _the_same(made: HandIn, request_key: str) -> HandIn:
     return made
 
 
-def _tolerance_mm(new: NewSheet) -> Decimal:
-    path = "tolerance"
+def _length_mm(new: NewSheet, field: Literal["tolerance", "gauge"]) -> Decimal:
+    """The tolerance or the gauge's uncertainty. Raises InvalidError."""
     if new.tolerance_unit not in ("mm", "thou"):
         fault = FieldFault("tolerance_unit", "give mm or thou")
         raise InvalidError("The unit of the tolerance is not known; give mm or thou.", [fault])
+    name = {"tolerance": "The tolerance", "gauge": "What the gauges tell"}[field]
     try:
-        tolerance = to_record_mm(to_mm(parse_figure(new.tolerance), Unit(new.tolerance_unit)))
+        typed = parse_figure(getattr(new, field))
+        length = to_record_mm(to_mm(typed, Unit(new.tolerance_unit)))
     except LengthError as fault:
-        raise InvalidError(f"The tolerance: {fault}.", [FieldFault(path, str(fault))]) from None
-    if not 0 < tolerance <= MOST_TOLERANCE_MM:
-        problem = f"is {tolerance} mm; give more than 0 and at most {MOST_TOLERANCE_MM} mm"
-        raise InvalidError(f"The tolerance {problem}.", [FieldFault(path, problem)])
-    return tolerance
+        raise InvalidError(f"{name}: {fault}.", [FieldFault(field, str(fault))]) from None
+    if not 0 < length <= MOST_TOLERANCE_MM:
+        problem = f"is {length} mm; give more than 0 and at most {MOST_TOLERANCE_MM} mm"
+        raise InvalidError(f"{name} {problem}.", [FieldFault(field, problem)])
+    return length
+
+
+def _asks(new: NewSheet, engine: Engine) -> list[str]:
+    """The further columns in the core's order. Raises InvalidError for what cannot be asked."""
+    fault = None
+    shims = [isinstance(adjuster, ShimAdjuster) for adjuster in engine.adjusters.values()]
+    if unknown := set(new.asks) - set(Asks):
+        fault = f"“{min(unknown)[:20]}” is not known; ask for {', '.join(Asks)}"
+    elif Asks.SHIMS in new.asks and not any(shims):
+        fault = "this engine has no shims; leave that column out"
+    elif Asks.NUT in new.asks and shims and all(shims):
+        fault = "this engine has shims and no lock nuts; leave that column out"
+    if fault:
+        raise InvalidError(f"What the sheet asks: {fault}.", [FieldFault("asks", fault)])
+    return [ask.value for ask in Asks if ask in new.asks]

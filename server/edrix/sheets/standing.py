@@ -6,8 +6,7 @@ from typing import Any
 from django.db.models import Prefetch
 
 from edrix.sheets.models import Decision, HandIn, Marking
-
-PARTS = ("reading", "verdict", "position")
+from valvetrain.grading import PARTS
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +35,11 @@ def with_decisions(marking: Marking, decisions: list[Decision]) -> Standing:
     decided = {(one.valve, one.part): one for one in decisions}
     valves = []
     for marks in marking.valves:
-        parts = {part: _part(marks[part], decided.get((marks["valve"], part))) for part in PARTS}
+        parts = {
+            part: _part(marks[part], decided.get((marks["valve"], part)))
+            for part in PARTS
+            if part in marks
+        }
         points = sum(bool(part["right"]) for part in parts.values())
         valves.append({**marks, **parts, "points": points})
     return Standing(sum(valve["points"] for valve in valves), marking.out_of, valves)

@@ -12,12 +12,15 @@ from edrix.sheets.models import HandIn, Sheet
 from edrix.stands import services as stands
 from edrix.stands.services import Stand
 from valvetrain.engine import Engine
-from valvetrain.grading import spec_verdict
+from valvetrain.grading import SpecVerdict, spec_verdict
 from valvetrain.grading.findings import WRITING_SLIPS
 from valvetrain.study import Measured, Study, cells_of, fleiss_kappa, kappa, study
 
 LEAST = 2
 Verdicts = dict[tuple[str, int, int], str]
+
+DOUBT = SpecVerdict.CANNOT_TELL
+"""Who says that it cannot be told agrees and disagrees with nobody."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +128,7 @@ def _agreement(
     with_key = {}
     for student in students:
         said = [(verdicts[student, *place], by_key[place[1]]) for place in places]
-        judged = [(own, key) for own, key in said if own]
+        judged = [(own, key) for own, key in said if own not in ("", DOUBT)]
         if judged:
             with_key[student] = kappa([own for own, _ in judged], [key for _, key in judged])
     table = []
@@ -133,5 +136,7 @@ def _agreement(
         counts = Counter(verdicts[student, *place] for student in students)
         if counts[""]:
             return Agreement(with_key, None)
+        if counts[DOUBT]:
+            continue
         table.append([counts[kind] for kind in ("tight", "within", "loose")])
     return Agreement(with_key, fleiss_kappa(table))

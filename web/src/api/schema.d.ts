@@ -2379,6 +2379,10 @@ export interface components {
             crank_deg: number | null;
             /** Verdict */
             verdict: string | null;
+            /** Further */
+            further?: {
+                [key: string]: string;
+            };
         };
         /**
          * MarkSays
@@ -2436,6 +2440,10 @@ export interface components {
             method: string;
             /** Tolerance Mm */
             tolerance_mm: string;
+            /** Gauge Mm */
+            gauge_mm: string;
+            /** Asks */
+            asks: string[];
             /** Stops */
             stops: components["schemas"]["StopChoice"][];
             /** Valves */
@@ -2477,6 +2485,8 @@ export interface components {
             reading: components["schemas"]["MarkSays"];
             verdict: components["schemas"]["MarkSays"];
             position: components["schemas"]["MarkSays"];
+            adjusted?: components["schemas"]["MarkSays"] | null;
+            shim?: components["schemas"]["MarkSays"] | null;
         };
         /** DraftIn */
         DraftIn: {
@@ -2501,6 +2511,10 @@ export interface components {
             crank_deg?: number | null;
             /** Verdict */
             verdict?: string | null;
+            /** Further */
+            further?: {
+                [key: string]: string;
+            };
         };
         /** HandInIn */
         HandInIn: {
@@ -2532,6 +2546,10 @@ export interface components {
             method: string;
             /** Tolerance Mm */
             tolerance_mm: string;
+            /** Gauge Mm */
+            gauge_mm: string;
+            /** Asks */
+            asks: string[];
             /** Key Number */
             key_number: number;
             /**
@@ -2557,6 +2575,13 @@ export interface components {
              * @default mm
              */
             tolerance_unit: string;
+            /**
+             * Gauge
+             * @default
+             */
+            gauge: string;
+            /** Asks */
+            asks?: string[];
         };
         /** BoardOut */
         BoardOut: {
@@ -2702,7 +2727,7 @@ export interface components {
              * Part
              * @enum {string}
              */
-            part: "reading" | "verdict" | "position";
+            part: "reading" | "verdict" | "position" | "adjusted" | "shim";
             /** Right */
             right: boolean;
             /** Reason */
