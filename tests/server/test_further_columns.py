@@ -89,7 +89,7 @@ def test_a_draft_keeps_the_further_columns_as_typed(set_sheet, browsers):
 @pytest.mark.parametrize(
     ("further", "path", "says"),
     [
-        ({"second": "0,2x"}, "valve 3.second", "is not a number"),
+        ({"second": "0,2x"}, "valve 3.second", "the unit “x” is not known"),
         ({"after": "-1"}, "valve 3.after", "outside a gap"),
         ({"colour": "2"}, "valve 3.colour", "is not a column of a sheet"),
     ],

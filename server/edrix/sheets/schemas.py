@@ -101,7 +101,7 @@ class LineOut(Schema):
     unit: str
     crank_deg: float | None
     verdict: str | None
-    further: dict[str, str] = Field(default_factory=dict)
+    further: dict[str, str]
 
 
 class DecidedOut(Schema):

@@ -119,7 +119,8 @@ def sheet_for_instructor(user: User, sheet_id: int) -> Sheet:
 
 def draft_lines(user: User, sheet: Sheet) -> list[dict[str, Any]]:
     draft = Draft.objects.filter(sheet=sheet, student=user).first()
-    return draft.lines if draft else []
+    # Drafts of older sheets know no further columns.
+    return [{"further": {}, **line} for line in draft.lines] if draft else []
 
 
 def own_hand_in(user: User, sheet: Sheet) -> HandIn | None:

@@ -139,4 +139,4 @@ def _agreement(
         if counts[DOUBT]:
             continue
         table.append([counts[kind] for kind in ("tight", "within", "loose")])
-    return Agreement(with_key, fleiss_kappa(table))
+    return Agreement(with_key, fleiss_kappa(table) if table else None)

@@ -2380,7 +2380,7 @@ export interface components {
             /** Verdict */
             verdict: string | null;
             /** Further */
-            further?: {
+            further: {
                 [key: string]: string;
             };
         };

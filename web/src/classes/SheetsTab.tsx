@@ -1,6 +1,6 @@
 /** Reading sheets of a class: setting one, and how far each is. */
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { Button, Form, Input, Select } from "antd";
+import { Button, Checkbox, Form, Input, Select } from "antd";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { classSheetsQuery, standsQuery } from "../api/queries";
@@ -49,6 +49,12 @@ export function SheetsTab({ classId }: { classId: number }) {
     </div>
   );
 }
+
+const ASKS = [
+  { value: "second", label: "a second pass" },
+  { value: "nut", label: "the gap before and after the lock nut" },
+  { value: "shims", label: "the shim fitted and the one to fit" },
+];
 
 function SetSheet({ classId }: { classId: number }) {
   const queries = useQueryClient();
@@ -108,6 +114,16 @@ function SetSheet({ classId }: { classId: number }) {
         rules={[{ required: true, message: "Give a tolerance" }]}
       >
         <Input inputMode="decimal" maxLength={20} className="figures" suffix={unit} />
+      </Form.Item>
+      <Form.Item
+        name="gauge"
+        label={`The gauges tell a gap to ± (${unit})`}
+        extra="nearer to a limit, “can't tell” is right too; blank: it always can be told"
+      >
+        <Input inputMode="decimal" maxLength={20} className="figures" suffix={unit} />
+      </Form.Item>
+      <Form.Item name="asks" label="Ask for more" className="asks">
+        <Checkbox.Group options={ASKS} />
       </Form.Item>
       {set.isError && (
         <p className="notice" role="alert">

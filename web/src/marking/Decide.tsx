@@ -8,12 +8,14 @@ import { Dialog } from "../app/Dialog";
 import { sentence } from "../app/feedback";
 import "./marking.css";
 
-type Part = "reading" | "verdict" | "position";
 const PARTS = [
   { value: "reading", label: "Reading" },
   { value: "verdict", label: "Verdict" },
   { value: "position", label: "Position" },
+  { value: "adjusted", label: "Adjusted" },
+  { value: "shim", label: "Shim" },
 ] as const;
+type Part = (typeof PARTS)[number]["value"];
 const COUNTS = [
   { value: "right", label: "Count it right" },
   { value: "wrong", label: "Count it wrong" },
@@ -50,7 +52,7 @@ export function Decide({ handInId, marks }: Props) {
         onClick={() => {
           const wrong = firstWrong(marks);
           setPart(wrong);
-          setCounts(marks[wrong].right ? "wrong" : "right");
+          setCounts(marks[wrong]?.right ? "wrong" : "right");
           setOpen(true);
         }}
       >
@@ -71,14 +73,14 @@ export function Decide({ handInId, marks }: Props) {
           >
             <Choice
               label="Which mark"
-              options={PARTS}
+              options={PARTS.filter(({ value }) => marks[value])}
               value={part}
               onChoose={(chosen) => {
                 setPart(chosen);
-                setCounts(marks[chosen].right ? "wrong" : "right");
+                setCounts(marks[chosen]?.right ? "wrong" : "right");
               }}
             />
-            <p className="soft">{marks[part].says}</p>
+            <p className="soft">{marks[part]?.says}</p>
             <Choice label="How it counts" options={COUNTS} value={counts} onChoose={setCounts} />
             <label>
               Because
@@ -121,5 +123,5 @@ export function Decide({ handInId, marks }: Props) {
 
 /** What is most likely meant: a mark that was counted wrong. */
 function firstWrong(marks: Schemas["ValveMarksOut"]): Part {
-  return PARTS.map((part) => part.value).find((part) => !marks[part].right) ?? "reading";
+  return PARTS.map((part) => part.value).find((part) => marks[part]?.right === false) ?? "reading";
 }

@@ -16,6 +16,8 @@ const PARTS = [
   ["reading", "Reading"],
   ["verdict", "Verdict"],
   ["position", "Position"],
+  ["adjusted", "Adjusted"],
+  ["shim", "Shim"],
 ] as const;
 
 export function MarksList({ result, valves, ways }: Props) {
@@ -48,29 +50,15 @@ export function MarksList({ result, valves, ways }: Props) {
                   </b>
                   <span className="figures">{line ? wrote(line) : "left blank"}</span>
                 </p>
-                <b className="figures">{marks.points}/3</b>
+                <b className="figures">
+                  {marks.points}/{PARTS.filter(([part]) => marks[part]).length}
+                </b>
               </div>
               <dl>
-                {PARTS.map(([part, name]) => (
-                  <div key={part} data-right={marks[part].right}>
-                    <dt>
-                      <span aria-hidden="true">{marks[part].right ? "✓" : "✗"}</span> {name}
-                      <span className="visually-hidden">
-                        {marks[part].right ? " right" : " wrong"}
-                      </span>
-                    </dt>
-                    <dd>
-                      {marks[part].says}
-                      {marks[part].decided && (
-                        <span className="decided">
-                          Counted {marks[part].right ? "right" : "wrong"} by{" "}
-                          {marks[part].decided.by}, {day(marks[part].decided.at)}:{" "}
-                          {marks[part].decided.reason}
-                        </span>
-                      )}
-                    </dd>
-                  </div>
-                ))}
+                {PARTS.map(([part, name]) => {
+                  const mark = marks[part];
+                  return mark ? <Mark key={part} name={name} mark={mark} /> : null;
+                })}
               </dl>
               {ways?.(marks)}
             </li>
@@ -81,14 +69,47 @@ export function MarksList({ result, valves, ways }: Props) {
   );
 }
 
+function Mark({ name, mark }: { name: string; mark: Schemas["MarkSays"] }) {
+  return (
+    <div data-right={mark.right}>
+      <dt>
+        <span aria-hidden="true">{mark.right ? "✓" : "✗"}</span> {name}
+        <span className="visually-hidden">{mark.right ? " right" : " wrong"}</span>
+      </dt>
+      <dd>
+        {mark.says}
+        {mark.decided && (
+          <span className="decided">
+            Counted {mark.right ? "right" : "wrong"} by {mark.decided.by}, {day(mark.decided.at)}:{" "}
+            {mark.decided.reason}
+          </span>
+        )}
+      </dd>
+    </div>
+  );
+}
+
 function day(at: string): string {
   return new Date(at).toLocaleDateString([], { dateStyle: "medium" });
 }
+
+const WROTE = [
+  ["second", "2nd pass"],
+  ["set", "set to"],
+  ["after", "nut tight"],
+  ["shim_fitted", "shim fitted"],
+  ["shim_chosen", "to fit"],
+] as const;
 
 function wrote(line: Schemas["LineOut"]): string {
   const hasUnit = /[a-z]$/i.test(line.reading);
   const reading =
     line.reading === "" ? "no reading" : `${line.reading}${hasUnit ? "" : ` ${line.unit}`}`;
   const stop = line.crank_deg === null ? "no stop" : `at ${degrees(line.crank_deg)}`;
-  return `${reading} ${stop}, ${line.verdict ?? "no verdict"}`;
+  const verdict = line.verdict === "cannot-tell" ? "can't tell" : line.verdict;
+  const further = WROTE.flatMap(([name, word]) => {
+    const text = line.further[name];
+    return text ? [`${word} ${text}`] : [];
+  });
+  return [`${reading} ${stop}, ${verdict ?? "no verdict"}`, ...further].join("; ");
 }

@@ -128,6 +128,13 @@ function Filling({ sheet }: { sheet: Sheet }) {
           ±{mm(Number(sheet.tolerance_mm))} (±{thou(Number(sheet.tolerance_mm))})
         </span>
         .
+        {Number(sheet.gauge_mm) > 0 && (
+          <>
+            {" "}
+            Your gauge tells a gap to <span className="figures">±{mm(Number(sheet.gauge_mm))}</span>
+            : nearer than that to a limit, <b>can't tell</b> is a right verdict.
+          </>
+        )}
       </p>
       <OpenForWork {...work} part="opening" />
       <div ref={form} className="lines">
@@ -139,6 +146,8 @@ function Filling({ sheet }: { sheet: Sheet }) {
               valve={valve}
               line={line}
               stops={sheet.stops}
+              asks={sheet.asks}
+              doubt={Number(sheet.gauge_mm) > 0}
               unit={unit}
               faults={faultsOf(problem, valve.number)}
               onChange={(part) => draft.change(valve.number, part)}

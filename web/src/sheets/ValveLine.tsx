@@ -6,20 +6,27 @@ import { Choice } from "../app/Choice";
 import { degrees, inOtherUnit, spec } from "../app/lengths";
 import type { Unit } from "../app/session";
 import { isDone, type Line } from "./draft";
+import { Further } from "./Further";
 
 const VERDICTS = ["tight", "within", "loose"].map((value) => ({ value, label: value }));
+const DOUBT = { value: "cannot-tell", label: "can't tell" };
 const UNITS = (["mm", "thou"] as const).map((value) => ({ value, label: value }));
 
 type Props = {
   valve: Schemas["SheetValve"];
   line: Line;
   stops: readonly Schemas["StopChoice"][];
+  /** What the sheet asks for besides reading, stop and verdict. */
+  asks: readonly string[];
+  /** Whether it may be said that the gauge cannot tell. */
+  doubt: boolean;
   unit: Unit;
   faults: Record<string, string>;
   onChange: (part: Partial<Line>) => void;
 };
 
-export function ValveLine({ valve, line, stops, unit, faults, onChange }: Props) {
+export function ValveLine(props: Props) {
+  const { valve, line, stops, asks, doubt, unit, faults, onChange } = props;
   const [own, other] = spec(valve, unit);
   const faultId = useId();
   const told = Object.values(faults);
@@ -56,9 +63,18 @@ export function ValveLine({ valve, line, stops, unit, faults, onChange }: Props)
       />
       <Choice
         label={`Verdict for valve ${valve.number}`}
-        options={VERDICTS}
+        options={doubt ? [...VERDICTS, DOUBT] : VERDICTS}
         value={line.verdict}
         onChoose={(verdict) => onChange({ verdict })}
+      />
+      <Further
+        asks={asks}
+        valve={valve.number}
+        line={line}
+        unit={unit}
+        faults={faults}
+        faultId={faultId}
+        onChange={onChange}
       />
       <div id={faultId} role="alert">
         {told.map((text) => (

@@ -7,11 +7,16 @@ export type Saving = "saved" | "saving" | "kept here" | "refused";
 const PAUSE_MS = 700;
 
 export function emptyLine(valve: number, unit: string): Line {
-  return { valve, reading: "", unit, crank_deg: null, verdict: null };
+  return { valve, reading: "", unit, crank_deg: null, verdict: null, further: {} };
 }
 
 export function isBegun(line: Line): boolean {
-  return line.reading.trim() !== "" || line.crank_deg !== null || line.verdict !== null;
+  return (
+    line.reading.trim() !== "" ||
+    line.crank_deg !== null ||
+    line.verdict !== null ||
+    Object.values(line.further).some((text) => text.trim() !== "")
+  );
 }
 
 export function isDone(line: Line): boolean {
@@ -60,7 +65,10 @@ export function useDraft(
   const [requestKey] = useState(() => kept?.requestKey ?? newRequestKey());
   const [lines, setLines] = useState<Line[]>(() => {
     const source = kept?.lines ?? fromServer;
-    return valves.map((n) => source.find((line) => line.valve === n) ?? emptyLine(n, unit));
+    return valves.map((n) => ({
+      ...emptyLine(n, unit),
+      ...source.find((line) => line.valve === n),
+    }));
   });
   const latest = useRef(lines);
   const [saving, setSaving] = useState<Saving>(kept ? "kept here" : "saved");

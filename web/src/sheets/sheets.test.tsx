@@ -22,6 +22,8 @@ const SHEET: Schemas["SheetOut"] = {
   measured: "cold",
   method: "two-stop",
   tolerance_mm: "0.0300",
+  gauge_mm: "0.0000",
+  asks: [],
   stops: [
     { stop: 1, crank_deg: 0 },
     { stop: 2, crank_deg: 360 },
@@ -41,8 +43,8 @@ const RESULT: Schemas["OwnResultOut"] = {
   out_of: 6,
   hints: ["Look at the decimal point of valve 2."],
   lines: [
-    { valve: 1, reading: "0.25", unit: "mm", crank_deg: 0, verdict: "within" },
-    { valve: 2, reading: "10 thou", unit: "mm", crank_deg: null, verdict: null },
+    { valve: 1, reading: "0.25", unit: "mm", crank_deg: 0, verdict: "within", further: {} },
+    { valve: 2, reading: "10 thou", unit: "mm", crank_deg: null, verdict: null, further: {} },
   ],
   valves: [1, 2].map((valve) => ({
     valve,
@@ -69,6 +71,60 @@ function open(handler: Handler, sheet = SHEET): Call[] {
 
 const reading = (valve: number) => screen.findByLabelText(`Reading of valve ${valve}`);
 const handIn = () => userEvent.click(screen.getByRole("button", { name: "Hand in" }));
+
+describe("a sheet that asks for more", () => {
+  const MORE = { ...SHEET, asks: ["second", "nut", "shims"], gauge_mm: "0.0100" };
+
+  it("takes a second pass, the nut and shims, and sends them with the line", async () => {
+    const calls = open(
+      (call) => (call.path.endsWith("/hand-in") ? { status: 201, body: RESULT } : undefined),
+      MORE,
+    );
+    await userEvent.type(await screen.findByLabelText("Second pass of valve 1"), "0.26");
+    await userEvent.type(screen.getByLabelText("Gap with the nut tight of valve 1"), "0,25");
+    await userEvent.type(screen.getByLabelText("Chosen shim of valve 1"), "2.55");
+    await handIn();
+    await waitFor(() => expect(calls.some((c) => c.path.endsWith("/hand-in"))).toBe(true));
+    const sent = calls.find((call) => call.path.endsWith("/hand-in"))?.body as {
+      lines: Schemas["LineOut"][];
+    };
+    expect(sent.lines).toHaveLength(1);
+    expect(sent.lines[0]?.further).toEqual({ second: "0.26", after: "0,25", shim_chosen: "2.55" });
+  });
+
+  it("offers doubt only where the gauge's own doubt is told", async () => {
+    open(() => undefined, MORE);
+    const line = within(await screen.findByRole("group", { name: "Valve 1" }));
+    await userEvent.click(line.getByLabelText("can't tell"));
+    expect((line.getByLabelText("can't tell") as HTMLInputElement).checked).toBe(true);
+    expect(screen.getByText(/nearer than that to a limit/)).toBeTruthy();
+  });
+
+  it("asks for nothing that is not asked", async () => {
+    open(() => undefined);
+    await reading(1);
+    expect(screen.queryByLabelText(/Second pass/)).toBeNull();
+    expect(screen.queryByLabelText("can't tell")).toBeNull();
+  });
+
+  it("tells what was written and the marks for it", async () => {
+    const [line] = RESULT.lines;
+    const [marks] = RESULT.valves;
+    if (!line || !marks) throw new Error("the result has a line and marks");
+    const shim = { right: false, says: "= 0.14 mm: tight.", decided: null };
+    open(() => undefined, {
+      ...MORE,
+      result: {
+        ...RESULT,
+        lines: [{ ...line, further: { second: "0.26", shim_chosen: "2.55" } }],
+        valves: [{ ...marks, shim }],
+      },
+    });
+    expect(await screen.findByText(/2nd pass 0\.26; to fit 2\.55/)).toBeTruthy();
+    expect(screen.getByText("= 0.14 mm: tight.")).toBeTruthy();
+    expect(screen.getByText("3/4")).toBeTruthy();
+  });
+});
 
 describe("filling in", () => {
   it("shows each valve with its spec in both units", async () => {
@@ -99,7 +155,9 @@ describe("filling in", () => {
     const drafts = calls.filter((call) => call.path.endsWith("/draft"));
     expect(drafts).toHaveLength(1);
     expect(drafts[0]?.body).toEqual({
-      lines: [{ valve: 1, reading: "0.25", unit: "mm", crank_deg: null, verdict: null }],
+      lines: [
+        { valve: 1, reading: "0.25", unit: "mm", crank_deg: null, verdict: null, further: {} },
+      ],
     });
     await screen.findByText("Saved");
   });
@@ -112,7 +170,9 @@ describe("filling in", () => {
   });
 
   it("prefers what the device kept to an older draft of the server", async () => {
-    const lines = [{ valve: 1, reading: "0.40", unit: "mm", crank_deg: 0, verdict: null }];
+    const lines = [
+      { valve: 1, reading: "0.40", unit: "mm", crank_deg: 0, verdict: null, further: {} },
+    ];
     localStorage.setItem("edrix-draft-7-5", JSON.stringify({ lines, requestKey: "kept-key" }));
     open(() => undefined, {
       ...SHEET,
@@ -122,7 +182,9 @@ describe("filling in", () => {
   });
 
   it("sends what was kept as soon as it can, and then forgets the copy here", async () => {
-    const lines = [{ valve: 1, reading: "0.40", unit: "mm", crank_deg: 0, verdict: null }];
+    const lines = [
+      { valve: 1, reading: "0.40", unit: "mm", crank_deg: 0, verdict: null, further: {} },
+    ];
     localStorage.setItem("edrix-draft-7-5", JSON.stringify({ lines, requestKey: "kept-key" }));
     const calls = open(() => undefined);
     await screen.findByText("Saved");
