@@ -14,6 +14,7 @@ from ops.browser import DESK, chromium, sign_in
 from ops.demo_server import DemoServer, demo_server
 from ops.load import measure
 from ops.paths import PYTHON, ROOT
+from ops.server import manage
 
 SIX = ROOT / "demo" / "engines" / "02-six-snow-tug.json"
 TWENTY_FOUR = ROOT / "demo" / "engines" / "16-tunnel-vee-24.json"
@@ -188,6 +189,9 @@ def main() -> None:
         share = load.actions_per_s / load.bare_per_s
         told = f"{share:.2f} ({load.actions_per_s:.0f} against {load.bare_per_s:.0f} a second)"
         row("actions at full tilt against a bare view with one SELECT", told, "0.5")
+        count, ours_s, bare_s = map(float, manage(server.environment, "import_speed").split())
+        told = f"{ours_s / bare_s:.1f} times ({ours_s:.1f} s against {bare_s:.1f} s)"
+        row(f"{count:,.0f} readings from CSV, marked, against bare COPY", told, "4 times")
         for engine, valves in ((2, 24), (16, 96)):
             preview = editor_preview_ms(browser, server, engine)
             what = f"editor, {valves} valves, key to redraw, median of 40 keys"

@@ -17,6 +17,8 @@ class DemoServer:
     url: str
     passcodes: dict[str, str]
     """Sign-in name to passcode."""
+    environment: dict[str, str]
+    """What its server and its commands are started with."""
 
 
 @contextmanager
@@ -34,6 +36,8 @@ def demo_server(database: str) -> Iterator[DemoServer]:
             manage(environment, "demo_data", str(kept))
             people = json.loads(kept.read_text())
         with running(environment, ("127.0.0.1", free_port("127.0.0.1", 8700))) as url:
-            yield DemoServer(url, {row["sign_in_name"]: row["passcode"] for row in people})
+            yield DemoServer(
+                url, {row["sign_in_name"]: row["passcode"] for row in people}, environment
+            )
     finally:
         cluster.stop()

@@ -14,6 +14,7 @@ from edrix.problems import install_handlers
 from edrix.qr import router as qr
 from edrix.safety.api import router as safety
 from edrix.sheets.api import router as sheets
+from edrix.sheets.files_api import router as files
 from edrix.sheets.marking_api import router as marking
 from edrix.sheets.study_api import router as studies
 from edrix.stands.api import router as stands
@@ -21,7 +22,8 @@ from edrix.stands.api import router as stands
 api = new_api()
 install_handlers(api)
 ROUTERS = (
-    accounts, engines, classes, stands, drills, safety, practice, sheets, marking, studies, qr,
+    accounts, engines, classes, stands, drills, safety, practice, sheets, marking, studies, files,
+    qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

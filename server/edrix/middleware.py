@@ -7,6 +7,8 @@ from django.http import HttpRequest, HttpResponse
 
 from edrix.problems import method_problem, problem_response
 
+TAKES_FILES = ("/import", "/import/preview")
+"""Ends of addresses that take whole files."""
 DRAIN_BYTES = 20_000_000
 """A body up to this size is read and dropped, so that the answer reaches the sender instead
 of a reset connection."""
@@ -19,12 +21,14 @@ def body_limit(
 
     def middleware(request: HttpRequest) -> HttpResponse:
         size = request.headers.get("Content-Length", "")
-        if not size.isdigit() or int(size) <= settings.MOST_BODY_BYTES:
+        is_file = request.path.rstrip("/").endswith(TAKES_FILES)
+        most = settings.MOST_FILE_BYTES if is_file else settings.MOST_BODY_BYTES
+        if not size.isdigit() or int(size) <= most:
             return get_response(request)
         left = min(int(size), DRAIN_BYTES)
         while left > 0 and (chunk := request.META["wsgi.input"].read(min(left, 65_536))):
             left -= len(chunk)
-        most_kb = settings.MOST_BODY_BYTES // 1000
+        most_kb = most // 1000
         return problem_response(
             413, f"What you sent has {int(size) // 1000} kB; send at most {most_kb} kB at once."
         )

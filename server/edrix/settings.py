@@ -116,6 +116,8 @@ SESSION_COOKIE_AGE = 12 * 3600  # one working day
 CSRF_FAILURE_VIEW = "edrix.problems.csrf_failure"
 
 MOST_BODY_BYTES = 1_000_000
+MOST_FILE_BYTES = 12_000_000
+"""A term of readings of a big school; only for addresses that take files."""
 DATA_UPLOAD_MAX_MEMORY_SIZE = MOST_BODY_BYTES
 
 # The built front end: hashed file names, so they may be kept for ever.

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from edrix.accounts import services as accounts
@@ -50,6 +51,13 @@ class Browser(Client):
         headers.setdefault("X-CSRFToken", self.cookies["csrftoken"].value)
         data = b"" if body is None else json.dumps(body).encode()
         return self.generic(method, path, data, content_type="application/json", headers=headers)
+
+    def send_file(self, path: str, data: bytes, name: str = "readings.csv", **fields: str) -> Any:
+        """A file as a page's form sends it."""
+        if "csrftoken" not in self.cookies:
+            self.get("/api/session")
+        token = {"X-CSRFToken": self.cookies["csrftoken"].value}
+        return self.post(path, {"file": SimpleUploadedFile(name, data), **fields}, headers=token)
 
     def sign_in(self, name: str, passcode: str = PASSCODE) -> Any:
         return self.send("POST", "/api/session", {"sign_in_name": name, "passcode": passcode})

@@ -270,6 +270,21 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         ("GET", lambda s: f"/api/sheets/{s.sheet.id}/marks.csv", nothing),
         (401, 200, 404, 403, 403, 404),
     ),
+    (
+        "export marks as a workbook",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/marks.xlsx", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "export readings",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/readings.csv", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "export grades",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/grades.csv", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
 ]
 
 
@@ -337,6 +352,29 @@ def test_who_may_decide_a_mark(handed_in, browsers, who, status):
     assert (everything() == before) is (status != 200)
 
 
+@pytest.mark.parametrize(
+    ("who", "status"), list(zip(WHO, (401, 200, 404, 403, 403, 404), strict=True))
+)
+def test_who_may_have_a_sheet_with_its_key(handed_in, browsers, who, status):
+    assert browsers[who].get(f"/api/hand-ins/{handed_in.id}/sheet.json").status_code == status
+
+
+@pytest.mark.parametrize(
+    ("who", "status"), list(zip(WHO, (401, 200, 404, 403, 403, 404), strict=True))
+)
+def test_who_may_take_readings_in(school, browsers, who, status):
+    data = b"student,valve,reading\nBo Hallgrim,1,0.25\n"
+    path = f"/api/sheets/{school.sheet.id}/import"
+    before = everything()
+    seen = browsers[who].send_file(f"{path}/preview", data)
+    assert seen.status_code == status
+    assert everything() == before
+    digest = seen.json()["digest"] if status == 200 else "0" * 32
+    taken = browsers[who].send_file(path, data, digest=digest)
+    assert taken.status_code == (201 if status == 200 else status)
+    assert (everything() == before) is (status != 200)
+
+
 def test_a_student_sees_only_their_own_work(handed_in, school, browsers):
     mine = browsers["student"].get(f"/api/sheets/{school.sheet.id}").json()
     theirs = browsers["classmate"].get(f"/api/sheets/{school.sheet.id}").json()
@@ -361,6 +399,7 @@ def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
         "opening_id": 1,
         "practice_id": school.practice.id,
         "run_id": school.run_id,
+        "kind": "csv",
     }
     gaps = [str(gap) for gap in stands.key_gaps_mm(school.sheet.key_id).values()]
     assert set(gaps) == set(KEY_MM.values())

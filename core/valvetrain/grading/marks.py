@@ -22,7 +22,7 @@ away, not even as a difference from the student's own figure, because others hav
 measure that stand. The instructor's has all figures.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Hashable, Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
@@ -102,20 +102,31 @@ def mark_sheet(
 
 
 class Marker:
-    """Marks many sheets of one stand: a class stops at the same few places, judged once each."""
+    """Marks many sheets of one stand: a class reads the same few figures at the same few places,
+    and each is judged once."""
 
     def __init__(self, engine: Engine, key_mm: Mapping[int, Decimal], terms: Terms):
         self.engine, self.key_mm, self.terms = engine, key_mm, terms
         self._positions: dict[tuple[int, float], Mark] = {}
+        self._marked: dict[tuple[Hashable, ...], tuple[ValveMarks, int, int]] = {}
 
     def mark(self, entries: Iterable[Entry]) -> SheetMarks:
         by_valve = {entry.valve: entry for entry in entries}
-        valves = tuple(
-            self._mark_valve(by_valve.get(valve.number, Entry(valve.number)))
-            for valve in self.engine.valves
-        )
-        points = sum(valve.points for valve in valves)
-        return SheetMarks(RULES_VERSION, points, sum(len(v.parts) for v in valves), valves)
+        marked = [self._marks_of(by_valve.get(n) or Entry(n)) for n in self.engine.valve]
+        valves, points, out_of = zip(*marked, strict=True)
+        return SheetMarks(RULES_VERSION, sum(points), sum(out_of), valves)
+
+    def _marks_of(self, entry: Entry) -> tuple[ValveMarks, int, int]:
+        """The marks of a line, its points and of how many."""
+        # Everything of an entry that a mark depends on.
+        figures = (entry.valve, entry.reading_mm, entry.crank_deg, entry.verdict)
+        further = entry.further and tuple((n, written.mm) for n, written in entry.further.items())
+        key = (*figures, further or None)
+        known = self._marked.get(key)
+        if known is None:
+            marks = self._mark_valve(entry)
+            known = self._marked[key] = (marks, marks.points, len(marks.parts))
+        return known
 
     def _mark_valve(self, entry: Entry) -> ValveMarks:
         key_mm, asks = self.key_mm[entry.valve], self.terms.asks

@@ -60,6 +60,21 @@ def read_sheet(document: Any) -> SheetFile:
     return SheetFile(student, title, engine, tolerance, key, tuple(entries), case)
 
 
+def write_line(entry: Entry) -> dict[str, Any]:
+    """A line as the file holds it: lengths as they were typed."""
+    return {
+        "valve": entry.valve,
+        "unit": entry.unit.value,
+        "reading": entry.reading_text,
+        "crank_deg": entry.crank_deg,
+        "verdict": entry.verdict.value if entry.verdict else None,
+        **{
+            COLUMNS[name]: float(written.mm) if name in SHIMS else written.text
+            for name, written in entry.further.items()
+        },
+    }
+
+
 def _engine(node: Node) -> Engine:
     """The engine inside. Without it nothing else can be read, so its faults are raised at once."""
     if node.missing:

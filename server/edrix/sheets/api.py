@@ -3,7 +3,7 @@
 from collections import Counter
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from ninja import Router, Status
 
 from edrix.accounts.models import User
@@ -13,7 +13,6 @@ from edrix.problems import Problem
 from edrix.safety import services as safety
 from edrix.sheets import services
 from edrix.sheets.findings import SheetFindings, hints_of
-from edrix.sheets.marks_csv import marks_csv
 from edrix.sheets.models import HandIn, Sheet
 from edrix.sheets.schemas import (
     BoardOut,
@@ -124,6 +123,8 @@ def get_board(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
         "engine": version.engine.name,
         "tolerance_mm": sheet.tolerance_mm,
         "valves": len(core_engine(version).valves),
+        "valve_numbers": list(core_engine(version).valve),
+        "stops": [{"stop": n, "crank_deg": deg} for n, deg in services.stops_of(sheet)],
         "rows": [
             {
                 "student_id": row.student.id,
@@ -154,6 +155,7 @@ def hand_in_out(user: User, made: HandIn) -> dict[str, Any]:
         "sheet_id": made.sheet_id,
         "sheet_title": made.sheet.title,
         "student": made.student.display_name,
+        "entered_by": made.entered_by and made.entered_by.display_name,
         "valves_of_engine": _valves(made.sheet),
         "record": safety.of_stand(made.student_id, made.sheet.stand_id),
         "result": _result(made, "instructor_says"),
@@ -207,18 +209,6 @@ def _finding(finding: Finding) -> dict[str, Any]:
         "says": finding.says,
         "arithmetic": list(finding.arithmetic),
     }
-
-
-@router.get(
-    "/sheets/{sheet_id}/marks.csv", response={200: str, **REFUSALS}, operation_id="getMarksCsv"
-)
-def get_marks_csv(request: HttpRequest, sheet_id: int) -> HttpResponse:
-    sheet = services.sheet_for_instructor(user_of(request), sheet_id)
-    made = [(h, standing_of(h)) for h in services.handed_in(sheet)]
-    text = marks_csv(sheet, core_engine(sheet.stand.engine_version), made)
-    response = HttpResponse(text, content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="marks-sheet-{sheet.id}.csv"'
-    return response
 
 
 def _work_row(sheet: Sheet, made: HandIn | None) -> dict[str, Any]:

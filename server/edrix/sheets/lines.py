@@ -8,7 +8,15 @@ from typing import Any
 from edrix.errors import FieldFault, InvalidError
 from edrix.sheets.models import HandIn, Reading
 from valvetrain.engine import Engine
-from valvetrain.grading import Entry, EntryError, SheetMarks, SpecVerdict, Written, read_entry
+from valvetrain.grading import (
+    Entry,
+    EntryError,
+    SheetMarks,
+    SpecVerdict,
+    ValveMarks,
+    Written,
+    read_entry,
+)
 from valvetrain.units import Unit
 
 
@@ -95,19 +103,20 @@ def entry_of(reading: Reading) -> Entry:
 
 def marks_json(marks: SheetMarks) -> list[dict[str, Any]]:
     """The core's marks as they are stored; the instructor's reasons stay on the server."""
-    return [
-        {
-            "valve": valve.valve,
-            "points": valve.points,
-            "error_mm": None if valve.error_mm is None else str(valve.error_mm),
-            **{
-                part: {
-                    "right": mark.right,
-                    "student_says": mark.student_says,
-                    "instructor_says": mark.instructor_says,
-                }
-                for part, mark in valve.parts.items()
-            },
-        }
-        for valve in marks.valves
-    ]
+    return [valve_json(valve) for valve in marks.valves]
+
+
+def valve_json(valve: ValveMarks) -> dict[str, Any]:
+    return {
+        "valve": valve.valve,
+        "points": valve.points,
+        "error_mm": None if valve.error_mm is None else str(valve.error_mm),
+        **{
+            part: {
+                "right": mark.right,
+                "student_says": mark.student_says,
+                "instructor_says": mark.instructor_says,
+            }
+            for part, mark in valve.parts.items()
+        },
+    }

@@ -63,6 +63,10 @@ class HandIn(models.Model):
     student = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     request_key = models.CharField(max_length=64)
     """Names the one click that made it, so that a retry of it is no second hand-in."""
+    entered_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.PROTECT, related_name="+", null=True
+    )
+    """The instructor who took it in from a file or from paper; null where the student handed in."""
     handed_in_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

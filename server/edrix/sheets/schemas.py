@@ -214,6 +214,8 @@ class BoardOut(Schema):
     engine: str
     tolerance_mm: Decimal
     valves: int
+    valve_numbers: list[int]
+    stops: list[StopChoice]
     rows: list[BoardRowOut]
 
 
@@ -224,12 +226,16 @@ class RecordOut(Schema):
 
 
 class HandInOut(Schema):
-    """One student's sheet as its instructor sees it, with all figures."""
+    """One student's sheet as its instructor sees it, with all figures.
+
+    entered_by is the instructor who took it in from a file or from paper.
+    """
 
     id: int
     sheet_id: int
     sheet_title: str
     student: str
+    entered_by: str | None
     valves_of_engine: list[SheetValve]
     record: RecordOut | None
     """The isolation and closing lists that this student ticked for the stand."""

@@ -211,7 +211,7 @@ def board(user: User, sheet_id: int) -> tuple[Sheet, list[BoardRow]]:
 def hand_in_for_instructor(user: User, hand_in_id: int) -> HandIn:
     found = (
         HandIn.objects.filter(id=hand_in_id)
-        .select_related("student", "sheet__stand__engine_version__engine")
+        .select_related("student", "entered_by", "sheet__stand__engine_version__engine")
         .prefetch_related("readings", *what_stands())
         .first()
     )

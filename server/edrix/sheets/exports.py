@@ -1,0 +1,70 @@
+"""What is handed out as files: readings, marks, and one sheet with engine and key."""
+
+import json
+from dataclasses import dataclass
+
+from edrix.accounts.models import User
+from edrix.engines import services as engines
+from edrix.sheets import services
+from edrix.sheets.files.json_sheets import write_json_sheet
+from edrix.sheets.files.tables import grade_rows, mark_rows, reading_rows
+from edrix.sheets.files.write import CSV, XLSX, to_csv, to_xlsx
+from edrix.sheets.lines import entry_of
+from edrix.sheets.models import HandIn, Sheet
+from edrix.sheets.standing import Standing, standing_of
+from edrix.stands import services as stands
+from valvetrain.grading.findings import KeyGap
+
+
+@dataclass(frozen=True, slots=True)
+class Made:
+    """A file for an instructor."""
+
+    name: str
+    content_type: str
+    body: bytes
+
+
+def readings_file(user: User, sheet_id: int, kind: str) -> Made:
+    sheet = services.sheet_for_instructor(user, sheet_id)
+    rows = list(reading_rows(sheet, services.handed_in(sheet)))
+    name = f"readings-sheet-{sheet.id}.{kind}"
+    if kind == "csv":
+        return Made(name, CSV, to_csv(rows))
+    return Made(name, XLSX, to_xlsx({"Readings": rows}))
+
+
+def marks_file(user: User, sheet_id: int, kind: str) -> Made:
+    sheet, made = _marked(user, sheet_id)
+    name = f"marks-sheet-{sheet.id}.{kind}"
+    if kind == "csv":
+        return Made(name, CSV, to_csv(mark_rows(sheet, made)))
+    return Made(name, XLSX, to_xlsx({"Grades": grade_rows(made), "Marks": mark_rows(sheet, made)}))
+
+
+def grades_file(user: User, sheet_id: int) -> Made:
+    sheet, made = _marked(user, sheet_id)
+    return Made(f"grades-sheet-{sheet.id}.csv", CSV, to_csv(grade_rows(made)))
+
+
+def sheet_file(user: User, hand_in_id: int) -> Made:
+    made = services.hand_in_for_instructor(user, hand_in_id)
+    sheet = services.sheet_for_instructor(user, made.sheet_id)
+    key_mm = stands.key_gaps_mm(sheet.key_id)
+    stated = sheet.key.uncertainty_mm
+    document = write_json_sheet(
+        engines.core_engine(sheet.stand.engine_version),
+        student=made.student.display_name,
+        title=sheet.title,
+        tolerance_mm=sheet.tolerance_mm,
+        key_mm=key_mm,
+        u_mm={valve: KeyGap.stated(gap, stated).u_mm for valve, gap in key_mm.items()},
+        entries=[entry_of(reading) for reading in made.readings.all()],
+    )
+    body = json.dumps(document, ensure_ascii=False, indent=1).encode()
+    return Made(f"sheet-{made.id}.json", "application/json", body)
+
+
+def _marked(user: User, sheet_id: int) -> tuple[Sheet, list[tuple[HandIn, Standing]]]:
+    sheet = services.sheet_for_instructor(user, sheet_id)
+    return sheet, [(made, standing_of(made)) for made in services.handed_in(sheet)]

@@ -1,0 +1,121 @@
+"""What the columns of a table of readings mean, told from their titles."""
+
+import re
+from dataclasses import dataclass
+
+from edrix.errors import FieldFault, InvalidError
+from valvetrain.engine import Engine
+from valvetrain.grading import FURTHER
+
+TITLES: dict[str, tuple[str, ...]] = {
+    "student": ("student", "name", "display name", "trainee", "pupil", "learner"),
+    "sign_in_name": ("sign in name", "sign in", "login", "user", "user name"),
+    "valve": ("valve", "valve no", "valve nr", "valve number", "no", "nr"),
+    "reading": ("reading", "reading typed", "gap", "clearance", "measured", "lash", "first pass",
+                "1st pass", "pass 1"),
+    "unit": ("unit", "units"),
+    "stop": ("stop", "at stop", "stop no"),
+    "crank_deg": ("crank deg", "crank degrees", "crank angle", "angle", "degrees", "deg"),
+    "verdict": ("verdict", "judged", "in spec"),
+    "second": ("second", "second pass", "2nd pass", "pass 2", "reading 2", "second reading"),
+    "set": ("set", "set to", "before nut", "before the nut"),
+    "after": ("after", "after nut", "nut tight", "after the nut", "with the nut tight"),
+    "shim_fitted": ("shim fitted", "fitted shim", "old shim"),
+    "shim_chosen": ("shim chosen", "chosen shim", "shim to fit", "new shim"),
+    "engine": ("engine",),
+    "engine_version": ("engine version", "version"),
+}  # fmt: skip
+WORDS = {
+    "student": "the student's name",
+    "sign_in_name": "the student's sign-in name",
+    "valve": "the valve's number",
+    "reading": "the reading",
+    "unit": "the unit of the row",
+    "stop": "the stop: its number or its crank degrees",
+    "crank_deg": "the stop in crank degrees",
+    "verdict": "the verdict",
+    "second": "the second pass",
+    "set": "the gap before the nut",
+    "after": "the gap with the nut tight",
+    "shim_fitted": "the fitted shim",
+    "shim_chosen": "the chosen shim",
+    "engine": "the engine, compared with the sheet's",
+    "engine_version": "the engine's version, compared with the sheet's",
+}
+_MEANS = {title: meaning for meaning, titles in TITLES.items() for title in titles}
+LENGTHS = frozenset({"reading", *FURTHER})
+UNITS = {"mm": "mm", "thou": "thou", "thousandths": "thou"}
+_VALVE = re.compile(r"(?:v|valve)? ?([0-9]{1,4})")
+LEAST_VALVE_COLUMNS = 2
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """valve is set where the column is one valve's reading; unit where its title gives it."""
+
+    title: str
+    means: str | None
+    valve: int | None = None
+    unit: str | None = None
+    note: str = ""
+
+
+def understand(titles: list[str], engine: Engine) -> list[Column]:
+    """Raises InvalidError where students, valves or readings cannot be told."""
+    columns: list[Column] = []
+    valves = {number for title in titles if (number := _valve_of(title, engine)) is not None}
+    wide = len(valves) >= LEAST_VALVE_COLUMNS
+    seen: set[str] = set()
+    for title in titles:
+        column = _column(title, engine, wide=wide)
+        key = column.means if column.valve is None else f"valve {column.valve}"
+        if key is not None and key in seen:
+            note = "not used: an earlier column gives the same"
+            column = Column(column.title, None, note=note)
+        elif key is not None:
+            seen.add(key)
+        columns.append(column)
+    faults = []
+    if not {"student", "sign_in_name"} & seen:
+        faults.append("has no column with the student: title one “student” or “sign-in name”")
+    if not wide:
+        for need in ("valve", "reading"):
+            if need not in seen:
+                faults.append(f"has no column with {WORDS[need]}: title one “{need}”")
+    if faults:
+        found = ", ".join(f"“{title[:30]}”" for title in titles[:12] if title.strip()) or "none"
+        raise InvalidError(
+            f"This file {'; it '.join(faults)}. Its columns are {found}.",
+            [FieldFault("heading", fault) for fault in faults],
+        )
+    return columns
+
+
+def _column(title: str, engine: Engine, *, wide: bool) -> Column:
+    shown = " ".join(title.split())[:60]
+    plain, unit = _plain(title)
+    valve = _valve_of(title, engine)
+    if wide and valve is not None:
+        return Column(shown, "reading", valve, unit)
+    means = _MEANS.get(plain)
+    if means is None or (wide and means in {"valve", "reading"}):
+        note = "" if not shown else "not used"
+        return Column(shown, None, note=note)
+    if means not in LENGTHS:
+        unit = None
+    return Column(shown, means, unit=unit)
+
+
+def _plain(title: str) -> tuple[str, str | None]:
+    """A title in plain words, and the unit that stands in it: `Reading (mm)`, `gap_thou`."""
+    words = re.findall(r"[^\W_]+", title.casefold())
+    unit = next((UNITS[word] for word in words if word in UNITS), None)
+    if unit is not None and len(words) > 1:
+        words = [word for word in words if word not in UNITS]
+    return " ".join(words), unit
+
+
+def _valve_of(title: str, engine: Engine) -> int | None:
+    match = _VALVE.fullmatch(_plain(title)[0])
+    number = int(match[1]) if match else None
+    return number if number in engine.valve else None

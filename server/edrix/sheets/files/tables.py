@@ -1,0 +1,118 @@
+"""Readings and marks of a sheet as tables, for spreadsheets and grade books."""
+
+from collections.abc import Iterable, Iterator
+from typing import Any
+
+from edrix.engines.services import core_engine
+from edrix.sheets.models import HandIn, Reading, Sheet
+from edrix.sheets.standing import Standing
+from valvetrain.grading import FURTHER, PARTS
+
+Marked = Iterable[tuple[HandIn, Standing]]
+Row = list[Any]
+
+
+def grade_rows(hand_ins: Marked) -> Iterator[Row]:
+    """One row for each student, for a grade book."""
+    yield ["student", "sign_in_name", "handed_in_at_utc", "points", "out_of", "percent"]
+    for hand_in, marking in hand_ins:
+        percent = round(100 * marking.points / marking.out_of, 1)
+        yield [*_who(hand_in), marking.points, marking.out_of, percent]
+
+
+def mark_rows(sheet: Sheet, hand_ins: Marked) -> Iterator[Row]:
+    """One row for each student and valve, with every reason."""
+    engine = core_engine(sheet.stand.engine_version)
+    yield [
+        "student",
+        "sign_in_name",
+        "handed_in_at_utc",
+        "points",
+        "out_of",
+        "valve",
+        "cylinder",
+        "role",
+        "reading_typed",
+        "unit",
+        "reading_mm",
+        "error_mm",
+        "verdict",
+        "crank_deg",
+        *FURTHER,
+        *[f"{part}_right" for part in PARTS],
+        *[f"{part}_reason" for part in PARTS],
+    ]
+    for hand_in, marking in hand_ins:
+        typed = {reading.valve: reading for reading in hand_in.readings.all()}
+        for marks in marking.valves:
+            valve = engine.valve[marks["valve"]]
+            reading = typed.get(valve.number)
+            yield [
+                *_who(hand_in),
+                marking.points,
+                marking.out_of,
+                valve.number,
+                valve.cylinder,
+                valve.role.value,
+                reading and reading.typed,
+                reading and reading.unit,
+                reading and reading.reading_mm,
+                marks["error_mm"],
+                reading and reading.verdict,
+                reading and reading.crank_deg,
+                *_further(reading),
+                *[int(marks[part]["right"]) if part in marks else None for part in PARTS],
+                *[_reason(marks[part]) if part in marks else None for part in PARTS],
+            ]
+
+
+def reading_rows(sheet: Sheet, hand_ins: Iterable[HandIn]) -> Iterator[Row]:
+    """What was handed in, as it was typed; reading it back gives the same."""
+    version = sheet.stand.engine_version
+    engine = core_engine(version)
+    yield [
+        "student",
+        "sign_in_name",
+        "engine",
+        "engine_version",
+        "valve",
+        "reading",
+        "unit",
+        "crank_deg",
+        "verdict",
+        *FURTHER,
+    ]
+    for hand_in in hand_ins:
+        typed = {reading.valve: reading for reading in hand_in.readings.all()}
+        for reading in (typed[number] for number in engine.valve if number in typed):
+            yield [
+                hand_in.student.display_name,
+                hand_in.student.sign_in_name,
+                engine.name,
+                version.number,
+                reading.valve,
+                reading.typed,
+                reading.unit,
+                reading.crank_deg,
+                reading.verdict,
+                *_further(reading),
+            ]
+
+
+def _who(hand_in: HandIn) -> Row:
+    student = hand_in.student
+    when = f"{hand_in.handed_in_at:%Y-%m-%d %H:%M:%S}"
+    return [student.display_name, student.sign_in_name, when]
+
+
+def _further(reading: Reading | None) -> Row:
+    if reading is None:
+        return [None] * len(FURTHER)
+    return [reading.further.get(name, {}).get("typed") for name in FURTHER]
+
+
+def _reason(part: dict[str, Any]) -> str:
+    decided = part["decided"]
+    if decided is None:
+        return str(part["instructor_says"])
+    return f"{part['instructor_says']} Decided by {decided['by']}: {decided['reason']}"

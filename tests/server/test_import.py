@@ -1,0 +1,381 @@
+"""Readings in files: shown first, refused row by row with reasons, taken in whole or not at all."""
+
+import csv
+import io
+import json
+import zipfile
+
+import openpyxl
+import pytest
+
+from edrix.classes import services as classes
+from edrix.sheets.models import HandIn, Marking, Reading
+from tests.server.conftest import right_lines, tick_the_lists
+
+HEAD = "student,valve,reading,unit,crank_deg,verdict\n"
+
+
+def rows_of(name="Ines Falkner", unit="mm"):
+    return "".join(
+        f"{name},{line['valve']},{line['reading']},{unit},{line['crank_deg']},{line['verdict']}\n"
+        for line in right_lines()
+    )
+
+
+def look(browsers, school, data, who="instructor"):
+    data = data.encode() if isinstance(data, str) else data
+    return browsers[who].send_file(f"/api/sheets/{school.sheet.id}/import/preview", data)
+
+
+def take(browsers, school, data, digest):
+    data = data.encode() if isinstance(data, str) else data
+    path = f"/api/sheets/{school.sheet.id}/import"
+    return browsers["instructor"].send_file(path, data, digest=digest)
+
+
+def told(answer):
+    """Every problem of every refused row."""
+    return [(row["row"], problem) for row in answer["refused"] for problem in row["problems"]]
+
+
+def test_a_file_is_shown_and_then_taken_in_and_marked(school, browsers):
+    data = HEAD + rows_of() + rows_of('"Hallgrim, Bo"')
+    seen = look(browsers, school, data).json()
+    assert [column["means"] for column in seen["columns"]][:3] == [
+        "the student's name",
+        "the valve's number",
+        "the reading",
+    ]
+    assert (seen["rows"], seen["refused_rows"], seen["takes"]) == (16, 0, 2)
+    assert not HandIn.objects.exists()
+    assert take(browsers, school, data, seen["digest"]).status_code == 201
+    board = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/board").json()
+    assert {row["points"] for row in board["rows"]} == {24}
+    made = HandIn.objects.get(student=school.ines)
+    assert made.entered_by == school.tove
+    kept = made.readings.get(valve=3)
+    assert (kept.typed, str(kept.reading_mm), kept.crank_deg) == ("0.19", "0.1900", 0.0)
+    # The student sees it as any other hand-in.
+    assert (
+        browsers["student"].get(f"/api/sheets/{school.sheet.id}").json()["result"]["points"] == 24
+    )
+
+
+def test_taken_in_is_what_handing_in_would_have_given(school, browsers):
+    """The same lines by the student's hand and by file: the same readings and marks."""
+    tick_the_lists(school, school.bo)
+    browsers["classmate"].send(
+        "POST",
+        f"/api/sheets/{school.sheet.id}/hand-in",
+        {"lines": right_lines(), "request_key": "first-click", "confirmed": True},
+    )
+    data = HEAD + rows_of()
+    take(browsers, school, data, look(browsers, school, data).json()["digest"])
+    one, other = HandIn.objects.order_by("student__sign_in_name")
+    assert list(one.readings.order_by("valve").values_list("valve", "typed", "reading_mm")) == list(
+        other.readings.order_by("valve").values_list("valve", "typed", "reading_mm")
+    )
+    assert one.markings.get().valves == other.markings.get().valves
+
+
+BAD_ROWS = {
+    "unknown valve": ("Ines Falkner,99,0.25,mm,0,within", "no such valve"),
+    "valve that is no number": ("Ines Falkner,first,0.25,mm,0,within", "is no valve's number"),
+    "a second line of a valve": ("Ines Falkner,1,0.25,mm,0,within", "stands twice"),
+    "unknown student": ("Nobody Here,1,0.25,mm,0,within", "is no student of this class"),
+    "student of another class": ("Suvi Arnholt,1,0.25,mm,0,within", "is no student of this class"),
+    "no student": (",1,0.25,mm,0,within", "names no student"),
+    "words for a reading": ("Bo Hallgrim,1,tight,mm,0,within", "is not a length"),
+    "unknown unit": ("Bo Hallgrim,1,0.25,cm,0,within", "use mm or thou"),
+    "unknown verdict": ("Bo Hallgrim,1,0.25,mm,0,fine", "say tight, within"),
+    "a decimal comma between commas": ("Bo Hallgrim,1,0,25,mm,0,within", "put ; between"),
+    "a formula": ('Bo Hallgrim,1,"=0.2+0.05",mm,0,within', "is a formula"),
+    "a stop that is none": ("Bo Hallgrim,1,0.25,mm,top,within", "is no stop"),
+    "an endless reading": (f"Bo Hallgrim,1,{'9' * 400},mm,0,within", "more than 300 characters"),
+    "a negative gap": ("Bo Hallgrim,1,-0.25,mm,0,within", "outside a gap"),
+}
+
+
+@pytest.mark.parametrize(("row", "says"), BAD_ROWS.values(), ids=BAD_ROWS)
+def test_a_bad_row_is_refused_with_its_reason(school, browsers, row, says):
+    seen = look(browsers, school, HEAD + rows_of() + row + "\n").json()
+    ((number, problem),) = [one for one in told(seen) if says in one[1]]
+    assert number == 10, problem
+
+
+def test_nothing_of_a_student_is_taken_while_a_row_is_refused(school, browsers):
+    data = HEAD + rows_of() + rows_of("Bo Hallgrim").replace("0.25", "0.2x", 1)
+    seen = look(browsers, school, data).json()
+    left = {row["student"]: row["left_out"] for row in seen["students"]}
+    assert left["Ines Falkner"] is None
+    assert left["Bo Hallgrim"].startswith("a row is refused")
+    assert take(browsers, school, data, seen["digest"]).status_code == 201
+    assert [made.student for made in HandIn.objects.all()] == [school.ines]
+
+
+def test_missing_valves_are_told_and_count_as_blank(school, browsers):
+    data = HEAD + "".join(rows_of().splitlines(keepends=True)[:6])
+    seen = look(browsers, school, data).json()
+    assert seen["students"][0]["missing"] == [7, 8]
+    take(browsers, school, data, seen["digest"])
+    assert Marking.objects.get().points == 18
+
+
+def test_what_changed_since_the_look_is_refused(school, browsers):
+    data = HEAD + rows_of() + rows_of("Bo Hallgrim")
+    seen = look(browsers, school, data).json()
+    tick_the_lists(school, school.bo)
+    browsers["classmate"].send(
+        "POST",
+        f"/api/sheets/{school.sheet.id}/hand-in",
+        {"lines": right_lines(), "request_key": "first-click", "confirmed": True},
+    )
+    answer = take(browsers, school, data, seen["digest"])
+    assert answer.status_code == 409
+    assert "has changed since you looked" in answer.json()["detail"]
+    assert HandIn.objects.count() == 1
+    again = look(browsers, school, data).json()
+    left = {row["student"]: row["left_out"] for row in again["students"]}
+    assert "handed this sheet in already" in left["Bo Hallgrim"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_all_or_nothing_where_somebody_is_quicker(school, browsers, monkeypatch):
+    """Bo hands in after the look, before the write: the constraint refuses, and all is undone."""
+    from edrix.sheets import imports
+
+    data = HEAD + rows_of() + rows_of("Bo Hallgrim")
+    seen = look(browsers, school, data).json()
+    real = imports.keep
+
+    def slow(user, sheet, by_student):
+        HandIn.objects.create(sheet=sheet, student=school.bo, request_key="quicker")
+        real(user, sheet, by_student)
+
+    monkeypatch.setattr(imports, "keep", slow)
+    answer = take(browsers, school, data, seen["digest"])
+    assert answer.status_code == 409
+    assert "nothing was taken in" in answer.json()["detail"]
+    assert not Reading.objects.exists()
+    assert HandIn.objects.count() == 1
+
+
+def test_decimal_commas_semicolons_and_thou(school, browsers):
+    data = "Name;Valve No;Gap (thou);Stop\n" + "".join(
+        f"Ines Falkner;{valve};{gap};{stop}\n"
+        for valve, gap, stop in ((1, "13,5", "1"), (2, "0,25 mm", "stop 1"), (4, "14", "360°"))
+    )
+    seen = look(browsers, school, data).json()
+    assert [column["unit"] for column in seen["columns"]] == [None, None, "thou", None]
+    assert told(seen) == []
+    take(browsers, school, data, seen["digest"])
+    kept = {reading.valve: reading for reading in Reading.objects.all()}
+    assert (str(kept[1].reading_mm), str(kept[2].reading_mm)) == ("0.3429", "0.2500")
+    assert (kept[1].crank_deg, kept[2].crank_deg, kept[4].crank_deg) == (0.0, 0.0, 360.0)
+
+
+def test_a_column_for_each_valve(school, browsers):
+    data = "sign-in name,V1,V2,valve 3,Remarks\nines.falkner,0.34,0.25,,windy\n"
+    seen = look(browsers, school, data).json()
+    assert [column["means"] for column in seen["columns"]] == [
+        "the student's sign-in name",
+        "the reading of valve 1",
+        "the reading of valve 2",
+        "the reading of valve 3",
+        None,
+    ]
+    assert seen["students"][0]["missing"] == [3, 4, 5, 6, 7, 8]
+
+
+def workbook(change=lambda sheet: None):
+    book = openpyxl.Workbook()
+    sheet = book.active
+    sheet.append(["student", "valve", "reading", "stop", "verdict"])
+    for line in right_lines():
+        sheet.append(
+            [
+                "Ines Falkner",
+                line["valve"],
+                float(line["reading"]),
+                line["crank_deg"],
+                line["verdict"],
+            ]
+        )
+    change(sheet)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def test_a_workbook_is_read_like_a_csv(school, browsers):
+    seen = look(browsers, school, workbook()).json()
+    assert (seen["kind"], seen["takes"], told(seen)) == ("xlsx", 1, [])
+    take(browsers, school, workbook(), seen["digest"])
+    assert Marking.objects.get().points == 24
+
+
+def test_formulas_and_merged_cells_are_refused_and_never_run(school, browsers):
+    def spoil(sheet):
+        sheet["C3"] = "=0.2+0.05"
+        sheet.merge_cells("B5:B6")
+
+    seen = look(browsers, school, workbook(spoil)).json()
+    problems = dict(told(seen))
+    assert "is a formula; nothing is worked out here" in problems[3]
+    assert "is merged with its neighbours" in problems[6]
+    assert seen["takes"] == 0
+
+
+def zipped(name, content):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
+        packed.writestr(name, content)
+    return out.getvalue()
+
+
+BAD_FILES = {
+    "a zip of another program": (zipped("word/document.xml", "<a/>"), "a zip of another program"),
+    "half a workbook": (workbook()[:900], "broken XLSX"),
+    "a workbook with broken parts": (zipped("xl/workbook.xml", "<a"), "broken XLSX"),
+    "a bomb": (zipped("xl/workbook.xml", b"0" * 90_000_000), "unpacks to far more"),
+    "a picture": (b"\x89PNG\r\n\x00\x01", "neither CSV nor XLSX"),
+    "nothing": (b"", "has no rows"),
+    "a heading alone": (HEAD.encode(), "has no rows"),
+    "no student": (b"valve,reading\n1,0.25\n", "has no column with the student"),
+    "no reading": (b"student,valve\nInes Falkner,1\n", "has no column with the reading"),
+    "an open quote": (b'student,valve,reading\n"Ines,1,0.25\n', "is no CSV from row"),
+    "JSON of something else": (b'{"a": 1', "is not"),
+}
+
+
+@pytest.mark.parametrize(("data", "says"), BAD_FILES.values(), ids=BAD_FILES)
+def test_files_that_are_nothing(school, browsers, data, says):
+    answer = look(browsers, school, data)
+    assert answer.status_code == 422
+    assert says in answer.json()["detail"]
+
+
+def test_another_engine_version_is_refused(school, browsers):
+    head, row = "student,valve,reading,engine_version\n", "Ines Falkner,1,0.25,"
+    assert told(look(browsers, school, head + row + "1\n").json()) == []
+    ((_, problem),) = told(look(browsers, school, head + row + "2\n").json())
+    assert "is of version 2 of the engine; the sheet's is 1" in problem
+
+
+def test_two_of_one_name_need_sign_in_names(school, browsers):
+    classes.add_students(school.tove, school.class_a, "Ines Falkner, ines.two")
+    ((_, problem),) = {told(look(browsers, school, HEAD + rows_of()).json())[0]}
+    assert "2 students are called" in problem
+    assert look(browsers, school, HEAD + rows_of("ines.two")).json()["takes"] == 1
+
+
+def test_letters_of_old_spreadsheets(school, browsers):
+    classes.add_students(school.tove, school.class_a, "Åse Brækkel")
+    seen = look(browsers, school, (HEAD + rows_of("Åse Brækkel")).encode("cp1252")).json()
+    assert seen["takes"] == 1
+    assert "Windows-1252" in seen["notes"][0]
+
+
+@pytest.mark.parametrize("kind", ["csv", "xlsx"])
+def test_what_is_handed_out_can_be_taken_in_again(school, browsers, kind):
+    """Out of class A's sheet, into another sheet of the same stand: the same readings."""
+    data = "student,valve,reading,unit,second,shim_chosen\nInes Falkner,1,0.34,mm,13.5 thou,2.55\n"
+    take(browsers, school, data, look(browsers, school, data).json()["digest"])
+    tove = browsers["instructor"]
+    out = tove.get(f"/api/sheets/{school.sheet.id}/readings.{kind}")
+    assert f'filename="readings-sheet-{school.sheet.id}.{kind}"' in out["Content-Disposition"]
+    body = {
+        "stand_id": school.stand.id,
+        "title": "Again",
+        "method": "two-stop",
+        "tolerance": "0.03",
+    }
+    school.sheet.id = tove.send("POST", f"/api/classes/{school.class_a}/sheets", body).json()["id"]
+    seen = look(browsers, school, out.content).json()
+    assert told(seen) == []
+    take(browsers, school, out.content, seen["digest"])
+    one, other = Reading.objects.order_by("id")
+    for field in ("typed", "unit", "reading_mm", "crank_deg", "verdict", "further"):
+        assert getattr(one, field) == getattr(other, field)
+
+
+def test_a_sheet_file_goes_out_and_in(school, browsers):
+    data = HEAD + rows_of()
+    take(browsers, school, data, look(browsers, school, data).json()["digest"])
+    tove = browsers["instructor"]
+    out = tove.get(f"/api/hand-ins/{HandIn.objects.get().id}/sheet.json").content
+    body = {
+        "stand_id": school.stand.id,
+        "title": "Again",
+        "method": "two-stop",
+        "tolerance": "0.03",
+    }
+    school.sheet.id = tove.send("POST", f"/api/classes/{school.class_a}/sheets", body).json()["id"]
+    seen = look(browsers, school, out).json()
+    assert (seen["kind"], seen["takes"]) == ("edrix-sheet/1", 1)
+    take(browsers, school, out, seen["digest"])
+    assert {marking.points for marking in Marking.objects.all()} == {24}
+    other = json.loads(out)
+    other["engine"]["lift_mm"]["intake"] = 8.5
+    ((_, problem),) = told(look(browsers, school, json.dumps([other])).json())
+    assert "as another file or version has it" in problem
+    broken = json.loads(out)
+    broken["lines"][2]["reading"] = "abc"
+    ((_, problem),) = told(look(browsers, school, json.dumps(broken)).json())
+    assert problem.startswith("$.lines[2].reading")
+
+
+def test_cells_that_a_spreadsheet_would_run_are_made_harmless(school, browsers):
+    classes.add_students(school.tove, school.class_a, "=HYPERLINK(1) Ines, evil.ines")
+    data = "sign_in_name,valve,reading\nevil.ines,1,0.25\n"
+    take(browsers, school, data, look(browsers, school, data).json()["digest"])
+    tove = browsers["instructor"]
+    for name in ("readings.csv", "marks.csv", "grades.csv"):
+        text = tove.get(f"/api/sheets/{school.sheet.id}/{name}").content.decode("utf-8-sig")
+        assert next(csv.DictReader(io.StringIO(text)))["student"].startswith("'=HYPERLINK")
+    book = openpyxl.load_workbook(
+        io.BytesIO(tove.get(f"/api/sheets/{school.sheet.id}/marks.xlsx").content)
+    )
+    cell = book["Grades"]["A2"]
+    assert (cell.data_type, cell.value[0]) == ("s", "'")
+    assert [row[3].value for row in book["Grades"].iter_rows(min_row=2)] == [0]
+    assert len(list(book["Marks"].iter_rows(min_row=2))) == 8
+
+
+def test_only_instructors_look_or_take(school, browsers):
+    for who, status in (("student", 403), ("other instructor", 404), ("nobody", 401)):
+        assert look(browsers, school, HEAD + rows_of(), who).status_code == status
+
+
+class TestPaper:
+    def send(self, browsers, school, by_student, who="instructor"):
+        sheets = [{"student_id": pk, "lines": lines} for pk, lines in by_student.items()]
+        return browsers[who].send(
+            "POST", f"/api/sheets/{school.sheet.id}/paper", {"sheets": sheets}
+        )
+
+    def test_two_sheets_of_paper_are_marked_like_any_other(self, school, browsers):
+        answer = self.send(browsers, school, {school.ines.id: right_lines(), school.bo.id: []})
+        assert (answer.status_code, answer.json()["taken"]) == (201, 2)
+        assert [marking.points for marking in Marking.objects.order_by("-points")] == [24, 0]
+        made = HandIn.objects.get(student=school.ines)
+        told = browsers["instructor"].get(f"/api/hand-ins/{made.id}").json()
+        assert told["entered_by"] == "Tove"
+
+    def test_one_bad_cell_and_nothing_is_taken(self, school, browsers):
+        bad = [right_lines()[0] | {"reading": "3x"}]
+        answer = self.send(browsers, school, {school.ines.id: right_lines(), school.bo.id: bad})
+        assert answer.status_code == 422
+        (fault,) = answer.json()["fields"]
+        assert fault["path"] == f"student {school.bo.id}.valve 1.reading"
+        assert not HandIn.objects.exists()
+
+    def test_strangers_and_nothing_are_refused(self, school, browsers):
+        assert self.send(browsers, school, {}).status_code == 422
+        assert self.send(browsers, school, {school.rolf.id: []}).status_code == 422
+        assert not HandIn.objects.exists()
+
+    def test_only_instructors_type_paper_in(self, school, browsers):
+        sheets = {school.ines.id: right_lines()}
+        for who, status in (("student", 403), ("other instructor", 404), ("nobody", 401)):
+            assert self.send(browsers, school, sheets, who).status_code == status
