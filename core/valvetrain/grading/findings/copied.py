@@ -67,8 +67,8 @@ def _block(cases: Sequence[Case], valves: list[int]) -> tuple[np.ndarray, np.nda
     u = np.array([cases[0].key[valve].u_mm for valve in valves])
     spread = np.sqrt(scatter.hand_mm**2 + u**2)
     off = np.where(figures == NOT_WRITTEN, np.nan, figures - key)
-    with np.errstate(all="ignore"):
-        lean = np.nan_to_num(np.nanmedian(off, axis=1))
+    off[np.isnan(off).all(axis=1)] = 0.0  # a sheet without a reading leans nowhere
+    lean = np.nanmedian(off, axis=1)
     z = (np.nan_to_num(off) - lean[:, None]) / spread
     chance = scatter.step_mm * np.exp(-0.5 * z**2) / (spread * math.sqrt(2 * math.pi))
     return figures, np.log(np.clip(chance, scatter.stray * scatter.step_mm, 0.9))
