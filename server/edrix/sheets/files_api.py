@@ -19,7 +19,7 @@ MOST_SHOWN = 100
 Kind = Literal["csv", "xlsx"]
 
 
-class ColumnOut(Schema):
+class ImportColumnOut(Schema):
     """means is null where the column is not used."""
 
     title: str
@@ -28,7 +28,7 @@ class ColumnOut(Schema):
     note: str
 
 
-class RefusedOut(Schema):
+class RefusedRowOut(Schema):
     row: int
     who: str
     problems: list[str]
@@ -44,7 +44,7 @@ class ComerOut(Schema):
     left_out: str | None
 
 
-class PreviewOut(Schema):
+class ImportPreviewOut(Schema):
     """refused holds the first hundred; refused_rows counts all."""
 
     sheet_id: int
@@ -52,10 +52,10 @@ class PreviewOut(Schema):
     file_name: str
     kind: str
     notes: list[str]
-    columns: list[ColumnOut]
+    columns: list[ImportColumnOut]
     rows: int
     refused_rows: int
-    refused: list[RefusedOut]
+    refused: list[RefusedRowOut]
     students: list[ComerOut]
     takes: int
     digest: str
@@ -77,7 +77,7 @@ class PaperOut(Schema):
 
 @router.post(
     "/sheets/{sheet_id}/import/preview",
-    response={200: PreviewOut, 400: Problem, **REFUSALS},
+    response={200: ImportPreviewOut, 400: Problem, **REFUSALS},
     operation_id="previewImport",
 )
 def preview_import(request: HttpRequest, sheet_id: int, file: File[UploadedFile]) -> dict[str, Any]:
@@ -87,7 +87,7 @@ def preview_import(request: HttpRequest, sheet_id: int, file: File[UploadedFile]
 
 @router.post(
     "/sheets/{sheet_id}/import",
-    response={201: PreviewOut, 400: Problem, **REFUSALS},
+    response={201: ImportPreviewOut, 400: Problem, **REFUSALS},
     operation_id="takeIn",
 )
 def take_in(

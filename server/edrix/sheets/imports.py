@@ -229,8 +229,10 @@ def _comers(sheet: Sheet, target: Target, understood: Understood) -> list[Comer]
         if student.id in done:
             left_out = "has handed this sheet in already"
         elif lines.refused:
-            rows = "a row is" if lines.refused == 1 else f"{lines.refused} rows are"
-            left_out = f"{rows} refused; put them right, or nothing of this sheet is taken"
+            rows, them = (
+                ("a row is", "it") if lines.refused == 1 else (f"{lines.refused} rows are", "them")
+            )
+            left_out = f"{rows} refused; put {them} right, or nothing of this sheet is taken"
         elif not any(_written(entry) for entry in lines.entries.values()):
             left_out = "has nothing written"
         in_order = [lines.entries[valve] for valve in target.engine.valve if valve in lines.entries]

@@ -1753,33 +1753,14 @@ export interface components {
         };
         /**
          * PreviewOut
-         * @description refused holds the first hundred; refused_rows counts all.
+         * @description The table is null while there are faults.
          */
         PreviewOut: {
-            /** Sheet Id */
-            sheet_id: number;
-            /** Title */
-            title: string;
-            /** File Name */
-            file_name: string;
-            /** Kind */
-            kind: string;
-            /** Notes */
-            notes: string[];
-            /** Columns */
-            columns: components["schemas"]["ColumnOut"][];
-            /** Rows */
-            rows: number;
-            /** Refused Rows */
-            refused_rows: number;
-            /** Refused */
-            refused: components["schemas"]["RefusedOut"][];
-            /** Students */
-            students: components["schemas"]["ComerOut"][];
-            /** Takes */
-            takes: number;
-            /** Digest */
-            digest: string;
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+            /** Warnings */
+            warnings: string[];
+            table: components["schemas"]["CycleTableOut"] | null;
         };
         /** ClassRow */
         ClassRow: {
@@ -3021,20 +3002,6 @@ export interface components {
             says: string[];
         };
         /**
-         * ColumnOut
-         * @description means is null where the column is not used.
-         */
-        ColumnOut: {
-            /** Title */
-            title: string;
-            /** Means */
-            means: string | null;
-            /** Unit */
-            unit: string | null;
-            /** Note */
-            note: string;
-        };
-        /**
          * ComerOut
          * @description left_out says why nothing of this student is taken in.
          */
@@ -3050,8 +3017,52 @@ export interface components {
             /** Left Out */
             left_out: string | null;
         };
-        /** RefusedOut */
-        RefusedOut: {
+        /**
+         * ImportColumnOut
+         * @description means is null where the column is not used.
+         */
+        ImportColumnOut: {
+            /** Title */
+            title: string;
+            /** Means */
+            means: string | null;
+            /** Unit */
+            unit: string | null;
+            /** Note */
+            note: string;
+        };
+        /**
+         * ImportPreviewOut
+         * @description refused holds the first hundred; refused_rows counts all.
+         */
+        ImportPreviewOut: {
+            /** Sheet Id */
+            sheet_id: number;
+            /** Title */
+            title: string;
+            /** File Name */
+            file_name: string;
+            /** Kind */
+            kind: string;
+            /** Notes */
+            notes: string[];
+            /** Columns */
+            columns: components["schemas"]["ImportColumnOut"][];
+            /** Rows */
+            rows: number;
+            /** Refused Rows */
+            refused_rows: number;
+            /** Refused */
+            refused: components["schemas"]["RefusedRowOut"][];
+            /** Students */
+            students: components["schemas"]["ComerOut"][];
+            /** Takes */
+            takes: number;
+            /** Digest */
+            digest: string;
+        };
+        /** RefusedRowOut */
+        RefusedRowOut: {
             /** Row */
             row: number;
             /** Who */
@@ -6049,7 +6060,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewOut"];
+                    "application/json": components["schemas"]["ImportPreviewOut"];
                 };
             };
             /** @description Bad Request */
@@ -6128,7 +6139,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewOut"];
+                    "application/json": components["schemas"]["ImportPreviewOut"];
                 };
             };
             /** @description Bad Request */

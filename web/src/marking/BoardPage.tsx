@@ -11,6 +11,14 @@ import { KINDS } from "./Findings";
 import { MarkAnew } from "./MarkAnew";
 import "./marking.css";
 
+const FILES = [
+  ["grades.csv", "Grades, CSV"],
+  ["marks.xlsx", "Grades and marks, XLSX"],
+  ["marks.csv", "Marks with reasons, CSV"],
+  ["readings.csv", "Readings, CSV"],
+  ["readings.xlsx", "Readings, XLSX"],
+] as const;
+
 type Row = Schemas["BoardRowOut"];
 
 export default function BoardPage() {
@@ -38,10 +46,17 @@ export default function BoardPage() {
             .
           </p>
         </div>
-        <a className="button" href={`/api/sheets/${board.id}/marks.csv`} download>
-          Marks as CSV
-        </a>
+        <Link className="button main" to={`/board/${board.id}/take-in`}>
+          Take readings in
+        </Link>
       </div>
+      <nav className="take-out" aria-label="Take away">
+        {FILES.map(([name, label]) => (
+          <a key={name} href={`/api/sheets/${board.id}/${name}`} download>
+            {label}
+          </a>
+        ))}
+      </nav>
       <p className="tally">
         <b className="figures">{handedIn.length}</b> of {board.rows.length} handed in
       </p>

@@ -21,7 +21,11 @@ export default function HandInPage() {
             <Link to={`/board/${handIn.sheet_id}`}>{handIn.sheet_title}</Link>
           </p>
           <h1>{handIn.student}</h1>
+          {handIn.entered_by && <p>Taken in by {handIn.entered_by}, from a file or from paper.</p>}
         </div>
+        <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.json`} download>
+          Sheet file
+        </a>
       </div>
       <p className={handIn.record?.closed_at ? "notice calm" : "notice"}>
         {handIn.record

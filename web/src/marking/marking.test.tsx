@@ -13,6 +13,7 @@ const HAND_IN: Schemas["HandInOut"] = {
   id: 7,
   sheet_id: 3,
   sheet_title: "First measuring",
+  entered_by: null,
   student: "Ines Falkner",
   valves_of_engine: [
     {

@@ -8,8 +8,12 @@ import type { Unit } from "../app/session";
 import { isDone, type Line } from "./draft";
 import { Further } from "./Further";
 
-const VERDICTS = ["tight", "within", "loose"].map((value) => ({ value, label: value }));
-const DOUBT = { value: "cannot-tell", label: "can't tell" };
+const VERDICTS = [
+  { value: "tight", label: "Tight" },
+  { value: "within", label: "Within" },
+  { value: "loose", label: "Loose" },
+];
+const DOUBT = { value: "cannot-tell", label: "Can't tell" };
 const UNITS = (["mm", "thou"] as const).map((value) => ({ value, label: value }));
 
 type Props = {

@@ -95,8 +95,8 @@ describe("a sheet that asks for more", () => {
   it("offers doubt only where the gauge's own doubt is told", async () => {
     open(() => undefined, MORE);
     const line = within(await screen.findByRole("group", { name: "Valve 1" }));
-    await userEvent.click(line.getByLabelText("can't tell"));
-    expect((line.getByLabelText("can't tell") as HTMLInputElement).checked).toBe(true);
+    await userEvent.click(line.getByLabelText("Can't tell"));
+    expect((line.getByLabelText("Can't tell") as HTMLInputElement).checked).toBe(true);
     expect(screen.getByText(/nearer than that to a limit/)).toBeTruthy();
   });
 
@@ -104,7 +104,7 @@ describe("a sheet that asks for more", () => {
     open(() => undefined);
     await reading(1);
     expect(screen.queryByLabelText(/Second pass/)).toBeNull();
-    expect(screen.queryByLabelText("can't tell")).toBeNull();
+    expect(screen.queryByLabelText("Can't tell")).toBeNull();
   });
 
   it("tells what was written and the marks for it", async () => {
@@ -142,7 +142,7 @@ describe("filling in", () => {
     expect(line.getByText("10.2 thou")).toBeTruthy();
     await userEvent.click(line.getByLabelText(/Stop 2/));
     expect(screen.getByText("0 of 2")).toBeTruthy();
-    await userEvent.click(line.getByLabelText("within"));
+    await userEvent.click(line.getByLabelText("Within"));
     expect(screen.getByText("1 of 2")).toBeTruthy();
   });
 

@@ -10,7 +10,6 @@ import random
 import time
 from typing import Any
 
-from django.apps import apps
 from django.core.management.base import BaseCommand
 from django.db import connection
 
@@ -19,6 +18,7 @@ from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.sheets import imports
 from edrix.sheets import services as sheets
+from edrix.sheets.models import HandIn, Reading, Sheet
 from edrix.stands import services as stands
 
 STUDENTS, VALVES = 4167, 24
@@ -40,16 +40,15 @@ class Command(BaseCommand):
         self.stdout.write(f"{STUDENTS * VALVES}\n{ours:.3f}\n{_bare_copy(sheet, students):.3f}")
 
 
-def _bare_copy(sheet: Any, students: list[User]) -> float:
+def _bare_copy(sheet: Sheet, students: list[User]) -> float:
     """The same rows once more, for the hand-ins of a second sheet, by COPY alone."""
-    hand_ins = apps.get_model("sheets", "HandIn")
-    kept = apps.get_model("sheets", "Reading").objects.filter(hand_in__sheet=sheet).order_by("id")
+    kept = Reading.objects.filter(hand_in__sheet=sheet).order_by("id")
     rows = list(kept.values_list("hand_in__student_id", *COLUMNS))
-    other = apps.get_model("sheets", "Sheet").objects.get(id=sheet.id)
+    other = Sheet.objects.get(id=sheet.id)
     other.pk = None
     other.save()
-    made = hand_ins.objects.bulk_create(
-        hand_ins(sheet=other, student=student, request_key="bare") for student in students
+    made = HandIn.objects.bulk_create(
+        HandIn(sheet=other, student=student, request_key="bare") for student in students
     )
     of_student = {hand_in.student_id: hand_in.id for hand_in in made}
     text = "".join(
@@ -67,7 +66,7 @@ def _bare_copy(sheet: Any, students: list[User]) -> float:
     return time.perf_counter() - began
 
 
-def _sheet(tove: User) -> Any:
+def _sheet(tove: User) -> Sheet:
     version = next(
         version for version in engines.shelf() if len(engines.core_engine(version).valves) == VALVES
     )
@@ -79,7 +78,7 @@ def _sheet(tove: User) -> Any:
     return sheets.set_sheet(tove, class_id, new)
 
 
-def _students(sheet: Any) -> list[User]:
+def _students(sheet: Sheet) -> list[User]:
     """Without passcodes: making four thousand of them would take minutes."""
     people = User.objects.bulk_create(
         User(sign_in_name=f"pupil.{number}", display_name=f"Pupil {number}")

@@ -1,0 +1,62 @@
+/** The paper grid without a screen: what digits mean, and where the next cell is. */
+import type { Schemas } from "../api/client";
+
+export type Column = { valve: number; field: "reading" | "stop" | "verdict" };
+export type Cells = Record<string, string>;
+
+/** 4, 5 and 6 lie side by side on a ten-key pad, as tight, within and loose lie about the spec. */
+export const VERDICT_KEYS: Record<string, string> = { "4": "tight", "5": "within", "6": "loose" };
+export const READING_DIGITS = 2;
+
+export function columnsOf(valves: readonly number[], stop: boolean, verdict: boolean): Column[] {
+  return valves.flatMap((valve) => [
+    { valve, field: "reading" as const },
+    ...(stop ? [{ valve, field: "stop" as const }] : []),
+    ...(verdict ? [{ valve, field: "verdict" as const }] : []),
+  ]);
+}
+
+export function cellKey(studentId: number, column: Column): string {
+  return `${studentId}-${column.valve}-${column.field}`;
+}
+
+/** Whether a cell has all it can hold, so that the next one gets the focus. */
+export function isFull(column: Column, typed: string, stops: number): boolean {
+  if (column.field === "reading") return new RegExp(`^[0-9]{${READING_DIGITS}}$`).test(typed);
+  if (column.field === "verdict") return typed in VERDICT_KEYS;
+  return /^[0-9]$/.test(typed) && stops < 10;
+}
+
+/** `35` is 0.35 mm or 35 thou: two digits are hundredths of a millimetre. Others stand as typed. */
+export function readingOf(typed: string, unit: string): string {
+  const digits = typed.trim();
+  return unit === "mm" && /^[0-9]{1,2}$/.test(digits) ? `0.${digits.padStart(2, "0")}` : digits;
+}
+
+/** The sheets that were begun, as the server takes them. */
+export function sheetsOf(
+  cells: Cells,
+  students: readonly number[],
+  columns: readonly Column[],
+  unit: string,
+  stops: readonly Schemas["StopChoice"][],
+): Schemas["PaperSheetIn"][] {
+  const sheets = students.map((student_id) => {
+    const lines = new Map<number, Schemas["LineIn"]>();
+    for (const column of columns) {
+      const typed = (cells[cellKey(student_id, column)] ?? "").trim();
+      if (typed === "") continue;
+      const line = lines.get(column.valve) ?? { valve: column.valve, reading: "", unit };
+      if (column.field === "reading") line.reading = readingOf(typed, unit);
+      if (column.field === "verdict") line.verdict = VERDICT_KEYS[typed] ?? typed;
+      if (column.field === "stop") {
+        const stop = stops.find((one) => String(one.stop) === typed);
+        // Crank degrees may be written as well; what is neither is refused by the server.
+        line.crank_deg = stop ? stop.crank_deg : Number(typed);
+      }
+      lines.set(column.valve, line);
+    }
+    return { student_id, lines: [...lines.values()] };
+  });
+  return sheets.filter((sheet) => sheet.lines.length > 0);
+}
