@@ -16,6 +16,7 @@ from edrix.safety.api import router as safety
 from edrix.sheets.api import router as sheets
 from edrix.sheets.files_api import router as files
 from edrix.sheets.marking_api import router as marking
+from edrix.sheets.rubric_api import router as rubrics
 from edrix.sheets.study_api import router as studies
 from edrix.stands.api import router as stands
 
@@ -23,7 +24,7 @@ api = new_api()
 install_handlers(api)
 ROUTERS = (
     accounts, engines, classes, stands, drills, safety, practice, sheets, marking, studies, files,
-    qr,
+    rubrics, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

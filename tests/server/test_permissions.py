@@ -52,6 +52,10 @@ def hand_in_body(_school: School) -> dict[str, Any]:
     return {"lines": right_lines(), "request_key": "table-0001", "confirmed": True}
 
 
+def rubric_body(_school: School) -> dict[str, Any]:
+    return {"items": [{"part": "reading", "weight": 2}], "pass_percent": 70}
+
+
 # what, (method, path, body), the status for each of WHO
 TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
     ("see the shelf", ("GET", fixed("/api/engines"), nothing), (401, 200, 200, 200, 200, 200)),
@@ -259,6 +263,30 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         "mark anew",
         ("POST", lambda s: f"/api/sheets/{s.sheet.id}/remark", lambda _s: {"key_number": 1}),
         (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "see a sheet's rubric",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/rubric", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "look at what a rubric does",
+        ("POST", lambda s: f"/api/sheets/{s.sheet.id}/rubric/preview", rubric_body),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "weigh a sheet anew",
+        (
+            "POST",
+            lambda s: f"/api/sheets/{s.sheet.id}/rubric",
+            lambda s: {"rubric": rubric_body(s), "based_on": 0},
+        ),
+        (401, 201, 404, 403, 403, 404),
+    ),
+    (
+        "give grades back",
+        ("POST", lambda s: f"/api/sheets/{s.sheet.id}/give-back", nothing),
+        (401, 204, 404, 403, 403, 404),
     ),
     (
         "read the gauge study of a stand",

@@ -348,6 +348,7 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
         "opening_id": 1,
         "practice_id": school.practice.id,
         "run_id": run.id,
+        "kind": "csv",
     }
     for path, methods in api.get_openapi_schema()["paths"].items():
         for method in methods:

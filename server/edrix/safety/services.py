@@ -5,7 +5,8 @@ the very words. When she is done she ticks the closing list in the same record. 
 handed in without them says so to her instructor; nothing she has measured is refused for it.
 """
 
-from datetime import timedelta
+from collections.abc import Iterable
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -16,7 +17,7 @@ from edrix.accounts.models import User
 from edrix.engines import services as engines
 from edrix.engines.services import core_engine
 from edrix.errors import FieldFault, InvalidError, NotFoundError
-from edrix.safety.models import Opening
+from edrix.safety.models import Opening as Opening
 from edrix.stands import services as stands
 from valvetrain.cautions import (
     DEFERS,
@@ -103,9 +104,28 @@ def current(user: User, *, engine_id: int, stand_id: int | None) -> Opening | No
     )
 
 
-def of_stand(person_id: int, stand_id: int) -> Opening | None:
-    """A person's newest opening of a stand, whenever it was; for the record of a hand-in."""
-    return Opening.objects.filter(person_id=person_id, stand_id=stand_id).order_by("-id").first()
+def records(stand_id: int, handed_in: Iterable[tuple[int, datetime, bool]]) -> list[Opening | None]:
+    """The opening that belongs to each hand-in: a person's newest before it, of the working day.
+
+    handed_in has the person, when, and whether it was taken in from paper: then the day is not
+    known, and the newest before it counts.
+    """
+    asked = list(handed_in)
+    found: dict[int, list[Opening]] = {}
+    people = {person_id for person_id, _, _ in asked}
+    for opening in Opening.objects.filter(stand_id=stand_id, person_id__in=people).order_by("-id"):
+        found.setdefault(opening.person_id, []).append(opening)
+    return [
+        next(
+            (
+                opening
+                for opening in found.get(person_id, [])
+                if opening.opened_at <= at and (from_paper or opening.opened_at >= at - HOLDS)
+            ),
+            None,
+        )
+        for person_id, at, from_paper in asked
+    ]
 
 
 def _start(start: str) -> Start:

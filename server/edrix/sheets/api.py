@@ -10,8 +10,7 @@ from edrix.accounts.models import User
 from edrix.edge import user_of
 from edrix.engines.services import core_engine
 from edrix.problems import Problem
-from edrix.safety import services as safety
-from edrix.sheets import services
+from edrix.sheets import grading, services
 from edrix.sheets.findings import SheetFindings, hints_of
 from edrix.sheets.models import HandIn, Sheet
 from edrix.sheets.schemas import (
@@ -29,6 +28,7 @@ from edrix.sheets.schemas import (
 from edrix.sheets.standing import standing_of
 from valvetrain.grading import PARTS
 from valvetrain.grading.findings import Finding
+from valvetrain.grading.rubric import Grade
 from valvetrain.units import MM_PER_THOU
 
 router = Router(tags=["sheets"])
@@ -114,8 +114,14 @@ def set_sheet(request: HttpRequest, class_id: int, body: NewSheetIn) -> Status[d
 def get_board(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
     sheet, rows = services.board(user_of(request), sheet_id)
     version = sheet.stand.engine_version
+    force = grading.rubric_of(sheet)
+    handed_in = [row.hand_in for row in rows if row.hand_in is not None]
+    grades = grading.grades_of(sheet, handed_in, force.rubric)
     return {
         "id": sheet.id,
+        "rubric_number": force.number,
+        "pass_percent": force.rubric.pass_percent,
+        "waits": not grading.shown_to_students(sheet, force.rubric),
         "title": sheet.title,
         "class_id": sheet.teaching_class_id,
         "class_name": sheet.teaching_class.name,
@@ -134,6 +140,8 @@ def get_board(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
                 "handed_in_at": row.hand_in.handed_in_at if row.hand_in else None,
                 "points": row.marking.points if row.marking else None,
                 "out_of": row.marking.out_of if row.marking else None,
+                "percent": grades[row.hand_in.id].percent if row.hand_in else None,
+                "passed": grades[row.hand_in.id].passed if row.hand_in else None,
             }
             for row in rows
         ],
@@ -157,8 +165,9 @@ def hand_in_out(user: User, made: HandIn) -> dict[str, Any]:
         "student": made.student.display_name,
         "entered_by": made.entered_by and made.entered_by.display_name,
         "valves_of_engine": _valves(made.sheet),
-        "record": safety.of_stand(made.student_id, made.sheet.stand_id),
-        "result": _result(made, "instructor_says"),
+        "record": grading.record_of(made),
+        "result": _result(made, "instructor_says")
+        | {"grade": grade_out(made.sheet, grading.grades_of(made.sheet, [made])[made.id])},
         "findings": _found(made, services.findings(user, made.sheet_id)[2]),
     }
 
@@ -264,7 +273,19 @@ def _valves(sheet: Sheet) -> list[dict[str, Any]]:
 
 
 def _own_result(made: HandIn, sheet: Sheet) -> dict[str, Any]:
-    return _result(made, "student_says") | {"hints": hints_of(sheet, made)}
+    return _result(made, "student_says") | {
+        "hints": hints_of(sheet, made),
+        "grade": grade_out(sheet, grading.own_grade(sheet, made)),
+    }
+
+
+def grade_out(sheet: Sheet, grade: Grade | None) -> dict[str, Any] | None:
+    if grade is None:
+        return None
+    return grade._asdict() | {
+        "pass_percent": grading.rubric_of(sheet).rubric.pass_percent,
+        "items": [item._asdict() for item in grade.items],
+    }
 
 
 def _result(made: HandIn, reasons: str) -> dict[str, Any]:

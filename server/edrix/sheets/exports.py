@@ -8,7 +8,8 @@ from edrix.engines import services as engines
 from edrix.sheets import services
 from edrix.sheets.files.json_sheets import write_json_sheet
 from edrix.sheets.files.tables import grade_rows, mark_rows, reading_rows
-from edrix.sheets.files.write import CSV, XLSX, to_csv, to_xlsx
+from edrix.sheets.files.write import CSV, XLSX, Rows, to_csv, to_xlsx
+from edrix.sheets.grading import grades_of
 from edrix.sheets.lines import entry_of
 from edrix.sheets.models import HandIn, Sheet
 from edrix.sheets.standing import Standing, standing_of
@@ -39,12 +40,14 @@ def marks_file(user: User, sheet_id: int, kind: str) -> Made:
     name = f"marks-sheet-{sheet.id}.{kind}"
     if kind == "csv":
         return Made(name, CSV, to_csv(mark_rows(sheet, made)))
-    return Made(name, XLSX, to_xlsx({"Grades": grade_rows(made), "Marks": mark_rows(sheet, made)}))
+    return Made(
+        name, XLSX, to_xlsx({"Grades": _grades(sheet, made), "Marks": mark_rows(sheet, made)})
+    )
 
 
 def grades_file(user: User, sheet_id: int) -> Made:
     sheet, made = _marked(user, sheet_id)
-    return Made(f"grades-sheet-{sheet.id}.csv", CSV, to_csv(grade_rows(made)))
+    return Made(f"grades-sheet-{sheet.id}.csv", CSV, to_csv(_grades(sheet, made)))
 
 
 def sheet_file(user: User, hand_in_id: int) -> Made:
@@ -63,6 +66,10 @@ def sheet_file(user: User, hand_in_id: int) -> Made:
     )
     body = json.dumps(document, ensure_ascii=False, indent=1).encode()
     return Made(f"sheet-{made.id}.json", "application/json", body)
+
+
+def _grades(sheet: Sheet, made: list[tuple[HandIn, Standing]]) -> Rows:
+    return grade_rows(made, grades_of(sheet, [hand_in for hand_in, _ in made]))
 
 
 def _marked(user: User, sheet_id: int) -> tuple[Sheet, list[tuple[HandIn, Standing]]]:

@@ -22,6 +22,8 @@ class Sheet(models.Model):
     """How near a limit the students' gauges cannot tell: their expanded uncertainty."""
     asks = models.JSONField(default=list)
     """What it asks for besides reading, stop and verdict: names of the core's `Asks`."""
+    given_back_at = models.DateTimeField(null=True)
+    """When grades that tell how far off a reading is were shown to students; null while not."""
     set_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     set_at = models.DateTimeField(auto_now_add=True)
 
@@ -37,6 +39,25 @@ class Sheet(models.Model):
 
     def __str__(self) -> str:
         return self.title
+
+
+class Rubric(models.Model):
+    """What a sheet's marks are worth together. Weighing anew is a new rubric; the newest counts."""
+
+    sheet = models.ForeignKey(Sheet, models.PROTECT, related_name="rubrics")
+    number = models.PositiveIntegerField()
+    document = models.JSONField()
+    """items (part, weight, must_be_whole), pass_percent, zero_at_mm, minutes."""
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["sheet", "number"], name="rubric_number_unique"),
+        ]
+
+    def __str__(self) -> str:
+        return f"rubric {self.number} of sheet {self.sheet_id}"
 
 
 class Draft(models.Model):

@@ -128,10 +128,34 @@ class ValveMarksOut(Schema):
     shim: MarkSays | None = None
 
 
+class ItemGradeOut(Schema):
+    """percent is of the whole sheet; says is the arithmetic of the share."""
+
+    part: str
+    weight: float
+    share: float
+    percent: float
+    must_be_whole: bool
+    says: str
+
+
+class GradeOut(Schema):
+    """fails holds the parts that had to be whole and are not."""
+
+    percent: float
+    passed: bool
+    pass_percent: float
+    items: list[ItemGradeOut]
+    fails: list[str]
+
+
 class ResultOut(Schema):
+    """grade is null for a student while it waits to be given back."""
+
     handed_in_at: datetime
     points: int
     out_of: int
+    grade: GradeOut | None
     lines: list[LineOut]
     valves: list[ValveMarksOut]
 
@@ -203,10 +227,17 @@ class BoardRowOut(Schema):
     handed_in_at: datetime | None
     points: int | None
     out_of: int | None
+    percent: float | None
+    passed: bool | None
 
 
 class BoardOut(Schema):
+    """waits says that students' grades are not shown to them yet."""
+
     id: int
+    rubric_number: int
+    pass_percent: float
+    waits: bool
     title: str
     class_id: int
     class_name: str

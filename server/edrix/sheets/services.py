@@ -308,6 +308,15 @@ def stops_of(sheet: Sheet) -> list[tuple[int, float]]:
     return [(stop.stop, stop.crank_deg) for stop in plan.stops]
 
 
+def stop_of_valves(sheet: Sheet) -> dict[int, float]:
+    """The crank angle at which the sheet's school has each valve, the first if it has several."""
+    stops: dict[int, float] = {}
+    for stop in engines.plan(sheet.stand.engine_version, sheet.method).stops:
+        for valve in stop.valves:
+            stops.setdefault(valve, stop.crank_deg)
+    return stops
+
+
 def _sheet(user: User, sheet_id: int) -> Sheet:
     """A sheet that this person's membership lets them know of."""
     sheet = (

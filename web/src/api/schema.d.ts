@@ -1130,6 +1130,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{sheet_id}/rubric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Rubric */
+        get: operations["getRubric"];
+        put?: never;
+        /**
+         * Set Rubric
+         * @description From now on this rubric counts; the older ones stay on record.
+         */
+        post: operations["setRubric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/rubric/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Rubric
+         * @description What a rubric makes of a sample sheet and of every hand-in; keeps nothing.
+         */
+        post: operations["previewRubric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/give-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Back
+         * @description Shows students grades that tell how far off their readings are.
+         */
+        post: operations["giveBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/qr.svg": {
         parameters: {
             query?: never;
@@ -2487,6 +2548,40 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /**
+         * GradeOut
+         * @description fails holds the parts that had to be whole and are not.
+         */
+        GradeOut: {
+            /** Percent */
+            percent: number;
+            /** Passed */
+            passed: boolean;
+            /** Pass Percent */
+            pass_percent: number;
+            /** Items */
+            items: components["schemas"]["ItemGradeOut"][];
+            /** Fails */
+            fails: string[];
+        };
+        /**
+         * ItemGradeOut
+         * @description percent is of the whole sheet; says is the arithmetic of the share.
+         */
+        ItemGradeOut: {
+            /** Part */
+            part: string;
+            /** Weight */
+            weight: number;
+            /** Share */
+            share: number;
+            /** Percent */
+            percent: number;
+            /** Must Be Whole */
+            must_be_whole: boolean;
+            /** Says */
+            says: string;
+        };
         /** LineOut */
         LineOut: {
             /** Valve */
@@ -2526,6 +2621,7 @@ export interface components {
             points: number;
             /** Out Of */
             out_of: number;
+            grade: components["schemas"]["GradeOut"] | null;
             /** Lines */
             lines: components["schemas"]["LineOut"][];
             /** Valves */
@@ -2703,10 +2799,19 @@ export interface components {
             /** Asks */
             asks?: string[];
         };
-        /** BoardOut */
+        /**
+         * BoardOut
+         * @description waits says that students' grades are not shown to them yet.
+         */
         BoardOut: {
             /** Id */
             id: number;
+            /** Rubric Number */
+            rubric_number: number;
+            /** Pass Percent */
+            pass_percent: number;
+            /** Waits */
+            waits: boolean;
             /** Title */
             title: string;
             /** Class Id */
@@ -2744,6 +2849,10 @@ export interface components {
             points: number | null;
             /** Out Of */
             out_of: number | null;
+            /** Percent */
+            percent: number | null;
+            /** Passed */
+            passed: boolean | null;
         };
         /**
          * FindingOut
@@ -2801,7 +2910,10 @@ export interface components {
             /** Closed At */
             closed_at: string | null;
         };
-        /** ResultOut */
+        /**
+         * ResultOut
+         * @description grade is null for a student while it waits to be given back.
+         */
         ResultOut: {
             /**
              * Handed In At
@@ -2812,6 +2924,7 @@ export interface components {
             points: number;
             /** Out Of */
             out_of: number;
+            grade: components["schemas"]["GradeOut"] | null;
             /** Lines */
             lines: components["schemas"]["LineOut"][];
             /** Valves */
@@ -3088,6 +3201,118 @@ export interface components {
             student_id: number;
             /** Lines */
             lines: components["schemas"]["LineIn"][];
+        };
+        /** ItemOut */
+        ItemOut: {
+            /** Part */
+            part: string;
+            /** Weight */
+            weight: number;
+            /** Must Be Whole */
+            must_be_whole: boolean;
+        };
+        /** RubricFieldsOut */
+        RubricFieldsOut: {
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
+            /** Pass Percent */
+            pass_percent: number;
+            /** Zero At Mm */
+            zero_at_mm: number | null;
+            /** Minutes */
+            minutes: number | null;
+        };
+        /**
+         * RubricOut
+         * @description number is 0 while every mark counts alike and nobody has weighed anything.
+         */
+        RubricOut: {
+            /** Sheet Id */
+            sheet_id: number;
+            /** Title */
+            title: string;
+            /** Tolerance Mm */
+            tolerance_mm: number;
+            /** Asks */
+            asks: string[];
+            /** Number */
+            number: number;
+            /** Made By */
+            made_by: string | null;
+            /** Made At */
+            made_at: string | null;
+            rubric: components["schemas"]["RubricFieldsOut"];
+            /** Templates */
+            templates: components["schemas"]["TemplateOut"][];
+        };
+        /** TemplateOut */
+        TemplateOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            rubric: components["schemas"]["RubricFieldsOut"];
+        };
+        /** ItemIn */
+        ItemIn: {
+            /** Part */
+            part: string;
+            /** Weight */
+            weight: number;
+            /**
+             * Must Be Whole
+             * @default false
+             */
+            must_be_whole: boolean;
+        };
+        /** RubricIn */
+        RubricIn: {
+            /** Items */
+            items: components["schemas"]["ItemIn"][];
+            /**
+             * Pass Percent
+             * @default 60
+             */
+            pass_percent: number;
+            /** Zero At Mm */
+            zero_at_mm?: number | null;
+            /** Minutes */
+            minutes?: number | null;
+        };
+        /**
+         * SetRubricIn
+         * @description based_on is the number of the rubric that was seen.
+         */
+        SetRubricIn: {
+            rubric: components["schemas"]["RubricIn"];
+            /** Based On */
+            based_on: number;
+        };
+        /** RegradedOut */
+        RegradedOut: {
+            /** Hand In Id */
+            hand_in_id: number;
+            /** Student */
+            student: string;
+            /** Before Percent */
+            before_percent: number;
+            /** After Percent */
+            after_percent: number;
+            /** Before Passed */
+            before_passed: boolean;
+            /** After Passed */
+            after_passed: boolean;
+        };
+        /**
+         * RubricLookOut
+         * @description sample is a made-up sheet with a few usual mistakes; rows are all hand-ins so far.
+         */
+        RubricLookOut: {
+            sample: components["schemas"]["GradeOut"];
+            /** Rows */
+            rows: components["schemas"]["RegradedOut"][];
         };
     };
     responses: never;
@@ -6448,6 +6673,244 @@ export interface operations {
                         [key: string]: unknown;
                     };
                 };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRubric: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setRubric: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRubricIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewRubric: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RubricIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricLookOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    giveBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Forbidden */
             403: {

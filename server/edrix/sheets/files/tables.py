@@ -1,23 +1,40 @@
 """Readings and marks of a sheet as tables, for spreadsheets and grade books."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 from edrix.engines.services import core_engine
 from edrix.sheets.models import HandIn, Reading, Sheet
 from edrix.sheets.standing import Standing
 from valvetrain.grading import FURTHER, PARTS
+from valvetrain.grading.rubric import Grade
 
 Marked = Iterable[tuple[HandIn, Standing]]
 Row = list[Any]
 
 
-def grade_rows(hand_ins: Marked) -> Iterator[Row]:
-    """One row for each student, for a grade book."""
-    yield ["student", "sign_in_name", "handed_in_at_utc", "points", "out_of", "percent"]
+def grade_rows(hand_ins: Marked, grades: Mapping[int, Grade]) -> Iterator[Row]:
+    """One row for each student, for a grade book; percent is by the sheet's rubric."""
+    yield [
+        "student",
+        "sign_in_name",
+        "handed_in_at_utc",
+        "points",
+        "out_of",
+        "percent",
+        "passed",
+        "not_whole",
+    ]
     for hand_in, marking in hand_ins:
-        percent = round(100 * marking.points / marking.out_of, 1)
-        yield [*_who(hand_in), marking.points, marking.out_of, percent]
+        grade = grades[hand_in.id]
+        points = [marking.points, marking.out_of]
+        yield [
+            *_who(hand_in),
+            *points,
+            grade.percent,
+            "yes" if grade.passed else "no",
+            " ".join(grade.fails),
+        ]
 
 
 def mark_rows(sheet: Sheet, hand_ins: Marked) -> Iterator[Row]:

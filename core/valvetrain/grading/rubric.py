@@ -1,0 +1,349 @@
+"""What a sheet's marks are worth together: parts with weights, a pass mark, and what must be whole.
+
+A part's share is between 0 and 1:
+
+- reading: the mean over all valves. Within the tolerance a reading counts whole; beyond it its
+  worth falls linearly to nothing at `zero_at_mm`, where that is given;
+- verdict, position, adjusted, shim: how many of the marks are right;
+- sequence: how many valves were measured at the very stop where the sheet's school has them
+  (position asks only for the heel). A stop is met within NEAR_DEG, as a mark is met by eye
+  (common practice);
+- record: how many of the fields that the sheet asks for are written at all;
+- safety: half for each of the two lists, before and after;
+- time: whole up to `minutes` from the isolation list to handing in, falling to nothing at twice
+  that.
+
+A part that cannot be judged on a sheet (adjusting where it is not asked) is left out, and the
+weights of the others make up the whole.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import NamedTuple
+
+from valvetrain.engine import Engine
+from valvetrain.errors import RefusedError
+from valvetrain.grading.marks import PARTS, Asks, SheetMarks
+from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
+
+RULES_VERSION = "edrix-rubric/1"
+JUDGED = (*PARTS, "sequence", "record", "safety", "time")
+NEAR_DEG = 5.0
+MOST_WEIGHT = 1000
+MOST_MINUTES = 600
+
+
+class RubricError(RefusedError):
+    """A rubric that cannot be used: which field, and what would be right."""
+
+    def __init__(self, field: str, problem: str):
+        self.field = field
+        self.problem = problem
+        super().__init__(f"{field}: {problem}")
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """must_be_whole: short of a whole share the sheet is not passed, whatever its percentage."""
+
+    part: str
+    weight: float
+    must_be_whole: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Rubric:
+    items: tuple[Item, ...]
+    pass_percent: float = 60.0
+    zero_at_mm: float | None = None
+    minutes: float | None = None
+
+
+class Circumstances(NamedTuple):
+    """What a sheet's marks do not tell. minutes is None where nobody knows when it was begun."""
+
+    opened: bool = False
+    closed: bool = False
+    minutes: float | None = None
+
+
+class ItemGrade(NamedTuple):
+    part: str
+    weight: float
+    share: float
+    percent: float
+    """Of the whole sheet: weight x share over the sum of weights."""
+    must_be_whole: bool
+    says: str
+
+
+class Grade(NamedTuple):
+    """fails holds the parts that had to be whole and are not."""
+
+    rules_version: str
+    percent: float
+    passed: bool
+    items: tuple[ItemGrade, ...]
+    fails: tuple[str, ...]
+
+
+class Template(NamedTuple):
+    name: str
+    title: str
+    says: str
+    rubric: Rubric
+
+
+def templates(asks: Sequence[str], tolerance_mm: float) -> tuple[Template, ...]:
+    """Rubrics to begin from, for a sheet that asks for this."""
+    further = [Item("adjusted", 1)] if Asks.NUT in asks else []
+    further += [Item("shim", 1)] if Asks.SHIMS in asks else []
+    three = [Item("reading", 1), Item("verdict", 1), Item("position", 1)]
+    by_hand = [Item(item.part, 3) for item in further]
+    zero_at_mm = round(3 * tolerance_mm, 4)
+    return (
+        Template(
+            "plain",
+            "Every mark alike",
+            "One point for each mark, as the sheet shows them.",
+            Rubric((*three, *further)),
+        ),
+        Template(
+            "measuring",
+            "Measuring counts most",
+            "A reading near the tolerance is worth something; safety must be whole.",
+            Rubric(
+                (
+                    Item("reading", 5),
+                    Item("verdict", 2),
+                    Item("position", 2),
+                    Item("record", 1),
+                    Item("safety", 1, must_be_whole=True),
+                    *further,
+                ),
+                70.0,
+                zero_at_mm,
+            ),
+        ),
+        Template(
+            "finding",
+            "Finding the place",
+            "Where each valve was measured, and in the school's order; figures count little.",
+            Rubric(
+                (
+                    Item("position", 4, must_be_whole=True),
+                    Item("sequence", 3),
+                    Item("reading", 1),
+                    Item("verdict", 1),
+                    Item("safety", 1, must_be_whole=True),
+                ),
+                70.0,
+                zero_at_mm,
+            ),
+        ),
+        Template(
+            "trade test",
+            "Trade test",
+            "Everything, with a time; what could hurt an engine or a person must be whole.",
+            Rubric(
+                (
+                    Item("reading", 3),
+                    Item("verdict", 2),
+                    Item("position", 2, must_be_whole=True),
+                    Item("sequence", 1),
+                    *by_hand,
+                    Item("record", 1),
+                    Item("safety", 2, must_be_whole=True),
+                    Item("time", 1),
+                ),
+                80.0,
+                zero_at_mm,
+                60.0,
+            ),
+        ),
+    )
+
+
+def check_rubric(rubric: Rubric, tolerance_mm: float) -> Rubric:
+    """The rubric itself. Raises RubricError."""
+    parts = [item.part for item in rubric.items]
+    if not parts:
+        raise RubricError("items", "is empty; weigh at least one part")
+    for item in rubric.items:
+        if item.part not in JUDGED:
+            raise RubricError("items", f"“{item.part[:20]}” is no part; use {', '.join(JUDGED)}")
+        if parts.count(item.part) > 1:
+            raise RubricError("items", f"{item.part} stands twice; give it one weight")
+        if not 0 < item.weight <= MOST_WEIGHT:
+            raise RubricError(
+                f"weight of {item.part}", f"is {item.weight:g}; give more than 0, to {MOST_WEIGHT}"
+            )
+    if not 0 <= rubric.pass_percent <= 100:
+        raise RubricError("pass mark", f"is {rubric.pass_percent:g}; give 0 to 100 percent")
+    if rubric.zero_at_mm is not None and not tolerance_mm < rubric.zero_at_mm <= 1:
+        raise RubricError(
+            "zero at",
+            f"is {rubric.zero_at_mm:g} mm; give more than the tolerance of {tolerance_mm:g} mm, "
+            "and at most 1 mm, or leave it blank",
+        )
+    if "time" in parts and not (rubric.minutes and 0 < rubric.minutes <= MOST_MINUTES):
+        raise RubricError("minutes", f"time is weighed; give its minutes, 1 to {MOST_MINUTES}")
+    return rubric
+
+
+class Judged(NamedTuple):
+    """One valve's marks as they count. error_mm is None where there is no reading, and where an
+    instructor decided the reading's mark."""
+
+    right: Mapping[str, bool]
+    error_mm: float | None
+
+
+def judged(marks: SheetMarks) -> tuple[Judged, ...]:
+    """Marks as the rules gave them."""
+    return tuple(
+        Judged(
+            {part: mark.right for part, mark in valve.parts.items()},
+            None if valve.error_mm is None else float(valve.error_mm),
+        )
+        for valve in marks.valves
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """A sheet to be graded: what was written, its marks, and the stop of each valve by school."""
+
+    engine: Engine
+    valves: Sequence[Judged]
+    entries: Mapping[int, Entry]
+    asks: frozenset[str]
+    stop_deg: Mapping[int, float]
+    tolerance_mm: float
+
+
+def grade(written: Written, rubric: Rubric, about: Circumstances) -> Grade:
+    """What a sheet comes to. Marks that an instructor decided otherwise count as decided."""
+    told = [(item, _share(item.part, written, rubric, about)) for item in rubric.items]
+    judged = [(item, *share) for item, share in told if share is not None]
+    whole = sum(item.weight for item, _, _ in judged)
+    items = tuple(
+        ItemGrade(
+            item.part,
+            item.weight,
+            share,
+            100 * item.weight * share / whole,
+            item.must_be_whole,
+            says,
+        )
+        for item, share, says in judged
+    )
+    percent = round(sum(item.percent for item in items), 1)
+    fails = tuple(item.part for item in items if item.must_be_whole and item.share < 1)
+    passed = not fails and percent >= rubric.pass_percent
+    return Grade(RULES_VERSION, percent, passed, items, fails)
+
+
+def _share(
+    part: str, written: Written, rubric: Rubric, about: Circumstances
+) -> tuple[float, str] | None:
+    """A part's share and its arithmetic; None where the sheet cannot show it."""
+    if part == "reading":
+        return _reading(written, rubric)
+    if part in PARTS:
+        marks = [valve.right[part] for valve in written.valves if part in valve.right]
+        if not marks:
+            return None
+        return sum(marks) / len(marks), f"{sum(marks)} of {len(marks)} right"
+    if part == "sequence":
+        return _sequence(written)
+    if part == "record":
+        return _record(written)
+    if part == "safety":
+        lists = {"before turning": about.opened, "before closing": about.closed}
+        missing = [name for name, ticked in lists.items() if not ticked]
+        says = "both lists ticked" if not missing else f"list {' and '.join(missing)} not ticked"
+        return (2 - len(missing)) / 2, says
+    return _time(rubric.minutes, about.minutes)
+
+
+def _reading(written: Written, rubric: Rubric) -> tuple[float, str]:
+    full, part, worth = 0, 0, 0.0
+    for valve in written.valves:
+        if valve.right["reading"]:
+            full += 1
+        elif rubric.zero_at_mm is not None and valve.error_mm is not None:
+            beyond = abs(valve.error_mm) - written.tolerance_mm
+            share = 1 - beyond / (rubric.zero_at_mm - written.tolerance_mm)
+            if share > 0:
+                part += 1
+                worth += min(1.0, share)
+    count = len(written.valves)
+    share = (full + worth) / count
+    says = f"{full} of {count} within"
+    if part:
+        says += f", {part} beyond it worth {worth:.2f} together"
+    return share, says
+
+
+def _sequence(written: Written) -> tuple[float, str]:
+    met = 0
+    for valve, wanted_deg in written.stop_deg.items():
+        entry = written.entries.get(valve)
+        if entry is not None and entry.crank_deg is not None:
+            off = (entry.crank_deg - wanted_deg + 360) % 720 - 360
+            met += abs(off) <= NEAR_DEG
+    count = len(written.stop_deg)
+    return (met / count if count else 0.0), f"{met} of {count} at the school's own stop"
+
+
+def _record(written: Written) -> tuple[float, str]:
+    fields = done = 0
+    for valve in written.engine.valves:
+        entry = written.entries.get(valve.number, Entry(valve.number))
+        here = [
+            entry.reading_mm is not None,
+            entry.crank_deg is not None,
+            entry.verdict is not None,
+        ]
+        if Asks.SECOND in written.asks:
+            here.append("second" in entry.further)
+        fields += len(here)
+        done += sum(here)
+    return done / fields, f"{done} of {fields} fields written"
+
+
+def _time(limit: float | None, minutes: float | None) -> tuple[float, str] | None:
+    if limit is None or minutes is None:
+        return None
+    share = min(1.0, max(0.0, 2 - minutes / limit))
+    return share, f"{minutes:.0f} minutes of {limit:g}"
+
+
+def sample_entries(
+    engine: Engine,
+    key_mm: Mapping[int, Decimal],
+    stop_deg: Mapping[int, float],
+    tolerance_mm: Decimal,
+) -> dict[int, Entry]:
+    """A sheet with a few usual mistakes, to see what a rubric makes of it: from the front, the
+    first reading is off by one and a half times the tolerance, the second verdict is wrong, the
+    third valve was measured half a turn away from its stop, the fourth was left blank."""
+    entries = {}
+    for place, valve in enumerate(engine.valve):
+        reading_mm = key_mm[valve] + (tolerance_mm * Decimal("1.5") if place == 0 else 0)
+        verdict = spec_verdict(engine, valve, reading_mm)
+        wrong = SpecVerdict.LOOSE if verdict is not SpecVerdict.LOOSE else SpecVerdict.TIGHT
+        crank_deg = stop_deg.get(valve)
+        if place == 2 and crank_deg is not None:
+            crank_deg = (crank_deg + 180) % 720
+        if place != 3:
+            entries[valve] = Entry(
+                valve,
+                f"{reading_mm:f}",
+                reading_mm=reading_mm,
+                crank_deg=crank_deg,
+                verdict=wrong if place == 1 else verdict,
+            )
+    return entries

@@ -1,0 +1,176 @@
+"""Grades by weights: worked by hand, and what must hold for every rubric."""
+
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.conftest import engine_firing
+from valvetrain.grading import Terms, mark_sheet, read_entry
+from valvetrain.grading.rubric import (
+    JUDGED,
+    Circumstances,
+    Item,
+    Rubric,
+    RubricError,
+    Written,
+    check_rubric,
+    grade,
+    judged,
+    templates,
+)
+
+FOUR = engine_firing([1, 3, 4, 2])
+KEY = {
+    n: Decimal("0.25") if FOUR.valve[n].role == "intake" else Decimal("0.35") for n in FOUR.valve
+}
+STOPS = dict.fromkeys((1, 2, 3, 5), 0.0) | dict.fromkeys((4, 6, 7, 8), 360.0)
+TICKED = Circumstances(opened=True, closed=True, minutes=40.0)
+
+
+def sheet(**by_valve):
+    """A right sheet; v3={"reading": "0.28"} changes valve 3, v3=None leaves it out."""
+    entries = {}
+    for valve, gap in KEY.items():
+        change = by_valve.get(f"v{valve}", {})
+        if change is None:
+            continue
+        fields = {
+            "reading": f"{gap}",
+            "unit": "mm",
+            "crank_deg": STOPS[valve],
+            "verdict": "within",
+            **change,
+        }
+        entries[valve] = read_entry(FOUR, valve=valve, **fields)
+    marks = mark_sheet(FOUR, KEY, Terms(Decimal("0.02")), entries.values())
+    return Written(FOUR, judged(marks), entries, frozenset(), STOPS, 0.02)
+
+
+def of(written, *items, about=TICKED, **fields):
+    return grade(written, Rubric(tuple(items), **fields), about)
+
+
+def test_everything_right_is_a_hundred():
+    for template in templates((), 0.02):
+        told = grade(sheet(), template.rubric, TICKED)
+        assert (told.percent, told.passed, told.fails) == (100.0, True, ())
+
+
+def test_weights_by_hand():
+    """Seven of eight readings, eight of eight verdicts (each follows its own figure): with weights
+    of 3 and 1 that is (3 x 7/8 + 1) / 4 = 90.6 percent."""
+    told = of(sheet(v2={"reading": "0.28"}), Item("reading", 3), Item("verdict", 1))
+    assert told.percent == 90.6
+    assert [item.share for item in told.items] == [0.875, 1.0]
+    assert told.items[0].says == "7 of 8 within"
+
+
+@pytest.mark.parametrize(
+    ("reading", "worth"),
+    # Tolerance 0.02, nothing at 0.06: 0.04 off is half way.
+    [("0.27", 1.0), ("0.29", 0.5), ("0.30", 0.25), ("0.31", 0.0), ("0.40", 0.0), ("", 0.0)],
+)
+def test_a_reading_falls_linearly_to_nothing(reading, worth):
+    told = of(sheet(v2={"reading": reading}), Item("reading", 1), zero_at_mm=0.06)
+    assert told.items[0].share == pytest.approx((7 + worth) / 8)
+
+
+def test_sequence_is_the_schools_stop_and_position_any_place_on_the_heel():
+    # Valve 2 is on its heel at 90 as well, but two-stop has it at 0.
+    written = sheet(v2={"crank_deg": 90.0}, v1={"crank_deg": 718.0})
+    assert of(written, Item("position", 1)).percent == 100.0
+    told = of(written, Item("sequence", 1))
+    assert told.items[0].says == "7 of 8 at the school's own stop"
+
+
+@pytest.mark.parametrize(
+    ("about", "share", "says"),
+    [
+        (TICKED, 1.0, "both lists ticked"),
+        (Circumstances(opened=True), 0.5, "list before closing not ticked"),
+        (Circumstances(), 0.0, "list before turning and before closing not ticked"),
+    ],
+)
+def test_safety_is_two_lists(about, share, says):
+    told = of(sheet(), Item("safety", 1), about=about)
+    assert (told.items[0].share, told.items[0].says) == (share, says)
+
+
+def test_what_must_be_whole_fails_a_sheet_that_has_the_percentage():
+    item = Item("safety", 1, must_be_whole=True)
+    told = of(sheet(), Item("reading", 9), item, about=Circumstances(opened=True))
+    assert (told.percent, told.passed, told.fails) == (95.0, False, ("safety",))
+
+
+@pytest.mark.parametrize(
+    ("minutes", "share"), [(10, 1.0), (60, 1.0), (90, 0.5), (120, 0.0), (500, 0.0)]
+)
+def test_time_falls_to_nothing_at_twice_the_minutes(minutes, share):
+    about = Circumstances(True, True, minutes)
+    assert of(sheet(), Item("time", 1), about=about, minutes=60).items[0].share == share
+
+
+def test_what_a_sheet_cannot_show_is_left_out():
+    """No nut was asked for, and nobody knows when it was begun: the other weights are the whole."""
+    about = Circumstances(opened=True, closed=True)
+    items = (Item("reading", 1), Item("adjusted", 5), Item("time", 5))
+    told = of(sheet(), *items, about=about, minutes=60)
+    assert [item.part for item in told.items] == ["reading"]
+    assert told.percent == 100.0
+
+
+def test_the_record_counts_what_is_written():
+    told = of(sheet(v3=None, v4={"verdict": None}), Item("record", 1))
+    assert told.items[0].says == "20 of 24 fields written"
+
+
+def test_the_pass_mark_itself_passes():
+    written = sheet(v2={"reading": "0.28"}, v3={"reading": "0.28"})
+    assert of(written, Item("reading", 1), pass_percent=75).passed
+    assert not of(written, Item("reading", 1), pass_percent=75.1).passed
+
+
+@pytest.mark.parametrize(
+    ("rubric", "field"),
+    [
+        (Rubric(()), "items"),
+        (Rubric((Item("colour", 1),)), "items"),
+        (Rubric((Item("reading", 1), Item("reading", 2))), "items"),
+        (Rubric((Item("reading", 0),)), "weight of reading"),
+        (Rubric((Item("reading", float("nan")),)), "weight of reading"),
+        (Rubric((Item("reading", 1),), 101), "pass mark"),
+        (Rubric((Item("reading", 1),), 60, 0.02), "zero at"),
+        (Rubric((Item("reading", 1),), 60, 2.0), "zero at"),
+        (Rubric((Item("time", 1),)), "minutes"),
+        (Rubric((Item("time", 1),), minutes=9999), "minutes"),
+    ],
+)
+def test_rubrics_that_cannot_be_used(rubric, field):
+    with pytest.raises(RubricError) as caught:
+        check_rubric(rubric, 0.02)
+    assert caught.value.field == field
+
+
+def test_every_template_can_be_used():
+    for asks in ((), ("nut",), ("shims", "second")):
+        for template in templates(asks, 0.03):
+            assert check_rubric(template.rubric, 0.03) is template.rubric
+
+
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(JUDGED), st.floats(0.1, 100), st.booleans()),
+        min_size=1,
+        unique_by=lambda item: item[0],
+    ),
+    st.dictionaries(
+        st.sampled_from([f"v{n}" for n in KEY]), st.sampled_from([None, {"reading": "0.4"}])
+    ),
+)
+def test_a_grade_is_a_share_of_the_whole(items, changes):
+    told = of(sheet(**changes), *(Item(*item) for item in items), minutes=60)
+    assert 0 <= told.percent <= 100
+    assert all(0 <= item.share <= 1 for item in told.items)
+    assert told.percent == pytest.approx(sum(item.percent for item in told.items), abs=0.06)
