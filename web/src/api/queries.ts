@@ -1,6 +1,6 @@
 /** Key and fetcher of every query, together. */
-import { queryOptions } from "@tanstack/react-query";
-import { api, unwrap } from "./client";
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { api, type Schemas, unwrap } from "./client";
 
 const ofVersion = (version: number | null) => (version === null ? {} : { version });
 
@@ -241,6 +241,24 @@ export const remarkQuery = (sheetId: number) =>
   queryOptions({
     queryKey: ["sheets", sheetId, "remark"],
     queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/remark", ofSheet(sheetId))),
+  });
+
+export const rubricQuery = (sheetId: number) =>
+  queryOptions({
+    queryKey: ["sheets", sheetId, "rubric"],
+    queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/rubric", ofSheet(sheetId))),
+    // What is being weighed must not be replaced under the instructor's fingers.
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+/** What a rubric that is being typed makes of the sheets; what was last made stays in sight. */
+export const rubricLookQuery = (sheetId: number, body: Schemas["RubricIn"]) =>
+  queryOptions({
+    queryKey: ["sheets", sheetId, "rubric", body],
+    queryFn: () =>
+      unwrap(api.POST("/api/sheets/{sheet_id}/rubric/preview", { ...ofSheet(sheetId), body })),
+    placeholderData: keepPreviousData,
+    retry: false,
   });
 
 export const studyQuery = (standId: number) =>

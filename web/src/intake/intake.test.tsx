@@ -8,7 +8,15 @@ import IntakePage from "./IntakePage";
 import { columnsOf, isFull, readingOf, sheetsOf } from "./paper";
 
 const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
-const blank = { lines_begun: 0, hand_in_id: null, handed_in_at: null, points: null, out_of: null };
+const blank = {
+  lines_begun: 0,
+  hand_in_id: null,
+  handed_in_at: null,
+  points: null,
+  out_of: null,
+  percent: null,
+  passed: null,
+};
 const BOARD: Schemas["BoardOut"] = {
   id: 3,
   title: "First measuring",
@@ -19,6 +27,9 @@ const BOARD: Schemas["BoardOut"] = {
   tolerance_mm: "0.0300",
   valves: 2,
   valve_numbers: [1, 2],
+  rubric_number: 0,
+  pass_percent: 60,
+  waits: false,
   stops: [
     { stop: 1, crank_deg: 0 },
     { stop: 2, crank_deg: 360 },

@@ -7,7 +7,9 @@ import { boardQuery, findingsQuery } from "../api/queries";
 import { Empty } from "../app/feedback";
 import { ListTable } from "../app/ListTable";
 import { mm, thou } from "../app/lengths";
+import { percent } from "../sheets/GradeCard";
 import { KINDS } from "./Findings";
+import { GiveBack } from "./GiveBack";
 import { MarkAnew } from "./MarkAnew";
 import "./marking.css";
 
@@ -46,9 +48,14 @@ export default function BoardPage() {
             .
           </p>
         </div>
-        <Link className="button main" to={`/board/${board.id}/take-in`}>
-          Take readings in
-        </Link>
+        <div className="ways">
+          <Link className="button" to={`/board/${board.id}/rubric`}>
+            Rubric
+          </Link>
+          <Link className="button main" to={`/board/${board.id}/take-in`}>
+            Take readings in
+          </Link>
+        </div>
       </div>
       <nav className="take-out" aria-label="Take away">
         {FILES.map(([name, label]) => (
@@ -68,6 +75,7 @@ export default function BoardPage() {
         </p>
       )}
       <MarkAnew sheetId={board.id} />
+      {board.waits && handedIn.length > 0 && <GiveBack sheetId={board.id} />}
       {board.rows.length === 0 ? (
         <Empty title="Nobody is in this class yet">
           <Link to={`/classes/${board.class_id}/students`}>Add its students</Link>
@@ -81,6 +89,7 @@ export default function BoardPage() {
             { title: "Student", show: (row) => row.display_name },
             { title: "State", show: (row) => <State row={row} valves={board.valves} /> },
             { title: "Points", show: (row) => <Points row={row} /> },
+            { title: "Grade", show: (row) => <Percent row={row} /> },
             {
               title: "Findings",
               show: (row) => <Kinds findings={findings.get(row.hand_in_id ?? 0) ?? []} />,
@@ -126,6 +135,15 @@ function Kinds({ findings }: { findings: Schemas["FindingOut"][] }) {
         </li>
       ))}
     </ul>
+  );
+}
+
+function Percent({ row }: { row: Row }) {
+  if (row.percent === null) return <span className="soft">–</span>;
+  return (
+    <span className="figures" data-passed={row.passed}>
+      {percent(row.percent)} {row.passed ? "✓" : <b className="fault">not passed</b>}
+    </span>
   );
 }
 

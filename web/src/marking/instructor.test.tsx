@@ -13,7 +13,7 @@ const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
 
 describe("the board", () => {
   const row = { student_id: 1, display_name: "Bo", lines_begun: 0, hand_in_id: null };
-  const blank = { handed_in_at: null, points: null, out_of: null };
+  const blank = { handed_in_at: null, points: null, out_of: null, percent: null, passed: null };
   const board = {
     id: 3,
     title: "First measuring",
@@ -24,6 +24,9 @@ describe("the board", () => {
     tolerance_mm: "0.0300",
     valves: 8,
     valve_numbers: [1, 2],
+    rubric_number: 0,
+    pass_percent: 60,
+    waits: false,
     stops: [],
     rows: [
       { ...row, ...blank },
@@ -36,6 +39,8 @@ describe("the board", () => {
         handed_in_at: "2026-11-25T08:00:00Z",
         points: 20,
         out_of: 24,
+        percent: 83.3,
+        passed: true,
       },
     ],
   };

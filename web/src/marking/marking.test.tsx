@@ -32,6 +32,7 @@ const HAND_IN: Schemas["HandInOut"] = {
     handed_in_at: "2026-11-25T08:00:00Z",
     points: 2,
     out_of: 3,
+    grade: null,
     lines: [{ valve: 1, reading: "0.41", unit: "mm", crank_deg: 0, verdict: "loose", further: {} }],
     valves: [
       {

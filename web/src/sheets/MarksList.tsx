@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { degrees } from "../app/lengths";
+import { GradeCard } from "./GradeCard";
 import "./sheets.css";
 
 type Props = {
@@ -23,6 +24,7 @@ const PARTS = [
 export function MarksList({ result, valves, ways }: Props) {
   return (
     <>
+      {result.grade && <GradeCard grade={result.grade} />}
       <p className="points">
         <b>
           {result.points} <span>of {result.out_of}</span>

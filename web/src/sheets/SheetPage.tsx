@@ -45,6 +45,9 @@ export default function SheetPage() {
       ) : (
         <>
           <Hints hints={sheet.result.hints} />
+          {sheet.result.grade === null && (
+            <p className="soft">Your grade is shown when your instructor gives the sheets back.</p>
+          )}
           <MarksList result={sheet.result} valves={sheet.valves} />
         </>
       )}

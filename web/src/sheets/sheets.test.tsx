@@ -41,6 +41,7 @@ const RESULT: Schemas["OwnResultOut"] = {
   handed_in_at: "2026-11-25T08:00:00Z",
   points: 5,
   out_of: 6,
+  grade: null,
   hints: ["Look at the decimal point of valve 2."],
   lines: [
     { valve: 1, reading: "0.25", unit: "mm", crank_deg: 0, verdict: "within", further: {} },

@@ -19,6 +19,7 @@ from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.practice import services as practice
 from edrix.safety import services as safety
+from edrix.sheets import grading
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
@@ -203,6 +204,8 @@ def _set_it_right(tove: User, class_id: int, stand_id: int, student_id: int) -> 
         stand_id, "Set it right, stand 3", "two-stop", "0.03", "mm", "0.01", ("second", "nut")
     )
     sheet = sheets.set_sheet(tove, class_id, new)
+    measuring = grading.templates_of(sheet)[1].rubric
+    grading.set_rubric(tove, sheet.id, grading.rubric_json(measuring), based_on=0)
     lines = []
     for valve, gap in enumerate(KEY_MM, start=1):
         low, high = (0.32, 0.38) if valve in (1, 4, 5, 8) else (0.22, 0.28)

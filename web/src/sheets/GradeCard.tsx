@@ -1,0 +1,56 @@
+/** What a sheet comes to by its rubric: every part with its share, its weight and the arithmetic. */
+import type { Schemas } from "../api/client";
+import { PART_NAMES } from "./parts";
+import "./grade.css";
+
+type Grade = Schemas["GradeOut"];
+
+export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
+  const whole = grade.items.reduce((sum, item) => sum + item.weight, 0);
+  return (
+    <section className="card grade" aria-label={title ?? "Grade"} data-passed={grade.passed}>
+      <p className="grade-head">
+        <b className="figures">{percent(grade.percent)}</b>
+        <span>
+          {grade.passed ? "passed" : "not passed"}; the pass mark is {percent(grade.pass_percent)}
+          {grade.fails.length > 0 && (
+            <span className="fault">
+              {" "}
+              {grade.fails.map((part) => PART_NAMES[part] ?? part).join(" and ")} must be whole.
+            </span>
+          )}
+        </span>
+      </p>
+      <details>
+        <summary>How it is worked out</summary>
+        <ul>
+          {grade.items.map((item) => (
+            <li key={item.part}>
+              <span>
+                {PART_NAMES[item.part] ?? item.part}
+                {item.must_be_whole && " (must be whole)"}
+              </span>
+              <svg viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">
+                <rect width="100" height="10" className="track" />
+                <rect width={100 * item.share} height="10" className="filled" />
+              </svg>
+              <span className="soft">{item.says}</span>
+              <span className="figures">
+                {percent(100 * item.share)} × {item.weight}/{figure(whole)} ={" "}
+                <b>{percent(item.percent)}</b>
+              </span>
+            </li>
+          ))}
+        </ul>
+      </details>
+    </section>
+  );
+}
+
+export function percent(value: number): string {
+  return `${figure(value)} %`;
+}
+
+function figure(value: number): string {
+  return String(Math.round(value * 10) / 10);
+}
