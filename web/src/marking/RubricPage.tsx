@@ -174,6 +174,7 @@ type LimitProps = {
 };
 
 function Limits({ sheet, typed, onType }: LimitProps) {
+  const other = inOtherUnit(typed.zero, "mm");
   return (
     <div className="card">
       <h2>Limits</h2>
@@ -200,8 +201,8 @@ function Limits({ sheet, typed, onType }: LimitProps) {
             onChange={(event) => onType({ ...typed, zero: event.target.value })}
           />
           <span className="soft">
-            mm {inOtherUnit(typed.zero, "mm")}; falling evenly from {mm(sheet.tolerance_mm)}. Blank:
-            all or nothing
+            mm{other && ` (${other})`}; falling evenly from {mm(sheet.tolerance_mm)}. Blank: all or
+            nothing
           </span>
         </label>
         <label>

@@ -12,7 +12,7 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
       <p className="grade-head">
         <b className="figures">{percent(grade.percent)}</b>
         <span>
-          {grade.passed ? "passed" : "not passed"}; the pass mark is {percent(grade.pass_percent)}
+          {grade.passed ? "passed" : "not passed"}; the pass mark is {percent(grade.pass_percent)}.
           {grade.fails.length > 0 && (
             <span className="fault">
               {" "}
@@ -26,19 +26,19 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
         <ul>
           {grade.items.map((item) => (
             <li key={item.part}>
-              <span>
+              <b>
                 {PART_NAMES[item.part] ?? item.part}
                 {item.must_be_whole && " (must be whole)"}
+              </b>
+              <span className="figures">
+                {percent(100 * item.share)} × {item.weight}/{figure(whole)} ={" "}
+                <b>{percent(item.percent)}</b>
               </span>
               <svg viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">
                 <rect width="100" height="10" className="track" />
                 <rect width={100 * item.share} height="10" className="filled" />
               </svg>
               <span className="soft">{item.says}</span>
-              <span className="figures">
-                {percent(100 * item.share)} × {item.weight}/{figure(whole)} ={" "}
-                <b>{percent(item.percent)}</b>
-              </span>
             </li>
           ))}
         </ul>
