@@ -12,6 +12,7 @@ from edrix.engines.api import router as engines
 from edrix.practice.api import router as practice
 from edrix.problems import install_handlers
 from edrix.qr import router as qr
+from edrix.reports.api import router as reports
 from edrix.safety.api import router as safety
 from edrix.sheets.api import router as sheets
 from edrix.sheets.files_api import router as files
@@ -24,7 +25,7 @@ api = new_api()
 install_handlers(api)
 ROUTERS = (
     accounts, engines, classes, stands, drills, safety, practice, sheets, marking, studies, files,
-    rubrics, qr,
+    rubrics, reports, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

@@ -289,6 +289,22 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 204, 404, 403, 403, 404),
     ),
     (
+        "print a class's report",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/report.pdf", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "print blank sheets",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/blank.pdf", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "print a shim table",
+        ("GET", lambda s: f"/api/engines/{s.engine_id}/shims.pdf", nothing),
+        # Everybody may ask; this engine has screws, and says so.
+        (401, 404, 404, 404, 404, 404),
+    ),
+    (
         "read the gauge study of a stand",
         ("GET", lambda s: f"/api/stands/{s.stand.id}/study", nothing),
         (401, 409, 404, 403, 403, 404),
@@ -384,7 +400,8 @@ def test_who_may_decide_a_mark(handed_in, browsers, who, status):
     ("who", "status"), list(zip(WHO, (401, 200, 404, 403, 403, 404), strict=True))
 )
 def test_who_may_have_a_sheet_with_its_key(handed_in, browsers, who, status):
-    assert browsers[who].get(f"/api/hand-ins/{handed_in.id}/sheet.json").status_code == status
+    for name in ("sheet.json", "sheet.pdf", "sheet.pdf?whose=instructor"):
+        assert browsers[who].get(f"/api/hand-ins/{handed_in.id}/{name}").status_code == status
 
 
 @pytest.mark.parametrize(

@@ -25,7 +25,10 @@ from edrix.errors import (
 from edrix.safety import services as safety
 from edrix.sheets.findings import SheetFindings, findings_of
 from edrix.sheets.lines import TypedLine, marks_json, read_lines, readings
-from edrix.sheets.models import Decision, Draft, HandIn, Marking, Reading, Sheet
+from edrix.sheets.models import Decision, Draft, Marking
+from edrix.sheets.models import HandIn as HandIn
+from edrix.sheets.models import Reading as Reading
+from edrix.sheets.models import Sheet as Sheet
 from edrix.sheets.remark import Move, moves_of, terms_of
 from edrix.sheets.standing import Standing, standing_of, what_stands
 from edrix.sheets.studies import StandStudy, study_of

@@ -19,6 +19,8 @@ const FILES = [
   ["marks.csv", "Marks with reasons, CSV"],
   ["readings.csv", "Readings, CSV"],
   ["readings.xlsx", "Readings, XLSX"],
+  ["report.pdf", "Class report, PDF"],
+  ["blank.pdf", "Blank sheets, PDF"],
 ] as const;
 
 type Row = Schemas["BoardRowOut"];

@@ -23,9 +23,17 @@ export default function HandInPage() {
           <h1>{handIn.student}</h1>
           {handIn.entered_by && <p>Taken in by {handIn.entered_by}, from a file or from paper.</p>}
         </div>
-        <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.json`} download>
-          Sheet file
-        </a>
+        <div className="ways">
+          <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.pdf`}>
+            Print for the student
+          </a>
+          <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.pdf?whose=instructor`}>
+            Print with the key
+          </a>
+          <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.json`} download>
+            Sheet file
+          </a>
+        </div>
       </div>
       <p className={handIn.record?.closed_at ? "notice calm" : "notice"}>
         {handIn.record

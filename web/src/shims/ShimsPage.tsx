@@ -43,6 +43,12 @@ export default function ShimsPage() {
           <button type="button" className="button" onClick={() => window.print()}>
             Print
           </button>
+          <a
+            className="button"
+            href={`/api/engines/${id}/shims.pdf${version ? `?version=${version}` : ""}`}
+          >
+            Table as PDF
+          </a>
           <Link className="button" to={`/bench/${id}`}>
             Bench
           </Link>

@@ -1,0 +1,55 @@
+"""Printed pages over HTTP, as PDF."""
+
+from typing import Any, Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from edrix.edge import user_of
+from edrix.problems import Problem
+from edrix.reports import services
+from edrix.reports.services import Printed
+
+router = Router(tags=["reports"])
+REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 422: Problem}
+
+
+@router.get(
+    "/hand-ins/{hand_in_id}/sheet.pdf",
+    response={200: None, **REFUSALS},
+    operation_id="printMarkedSheet",
+)
+def print_marked_sheet(
+    request: HttpRequest, hand_in_id: int, whose: Literal["student", "instructor"] = "student"
+) -> HttpResponse:
+    """A marked sheet; only the instructor's copy holds figures of the key."""
+    return _pdf(services.marked(user_of(request), hand_in_id, f"{whose}_says"))
+
+
+@router.get(
+    "/sheets/{sheet_id}/report.pdf", response={200: None, **REFUSALS}, operation_id="printReport"
+)
+def print_report(request: HttpRequest, sheet_id: int) -> HttpResponse:
+    return _pdf(services.report(user_of(request), sheet_id))
+
+
+@router.get(
+    "/sheets/{sheet_id}/blank.pdf", response={200: None, **REFUSALS}, operation_id="printBlanks"
+)
+def print_blanks(request: HttpRequest, sheet_id: int) -> HttpResponse:
+    """A blank sheet for each student, with a QR code that leads to the sheet."""
+    address = request.build_absolute_uri(f"/sheet/{sheet_id}")
+    return _pdf(services.blanks(user_of(request), sheet_id, address))
+
+
+@router.get(
+    "/engines/{engine_id}/shims.pdf", response={200: None, **REFUSALS}, operation_id="printShims"
+)
+def print_shims(request: HttpRequest, engine_id: int, version: int | None = None) -> HttpResponse:
+    return _pdf(services.shims(engine_id, version))
+
+
+def _pdf(printed: Printed) -> HttpResponse:
+    response = HttpResponse(printed.body, content_type="application/pdf")
+    response["Content-Disposition"] = f'inline; filename="{printed.name}"'
+    return response

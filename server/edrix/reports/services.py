@@ -1,0 +1,59 @@
+"""Printed pages: a marked sheet, a class's report, blank sheets, an engine's shim table."""
+
+from dataclasses import dataclass
+
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.engines import services as engines
+from edrix.reports.blank import blank_sheets
+from edrix.reports.class_report import class_report
+from edrix.reports.marked import marked_sheet
+from edrix.reports.shim_pages import shim_pages
+from edrix.sheets import grading
+from edrix.sheets import services as sheets
+from edrix.sheets.standing import standing_of
+
+
+@dataclass(frozen=True, slots=True)
+class Printed:
+    name: str
+    body: bytes
+
+
+def marked(user: User, hand_in_id: int, reasons: str) -> Printed:
+    """For instructors: one marked sheet, with the student's reasons or with their own."""
+    made = sheets.hand_in_for_instructor(user, hand_in_id)
+    sheet = sheets.sheet_for_instructor(user, made.sheet_id)
+    engine = engines.core_engine(sheet.stand.engine_version)
+    grade = grading.grades_of(sheet, [made])[made.id]
+    pass_percent = grading.rubric_of(sheet).rubric.pass_percent
+    body = marked_sheet(sheet, made, engine, grade, pass_percent, reasons)
+    return Printed(f"marked-{made.id}.pdf", body)
+
+
+def report(user: User, sheet_id: int) -> Printed:
+    """For instructors: how a class did on one sheet."""
+    sheet, made, told = sheets.findings(user, sheet_id)
+    grades = grading.grades_of(sheet, made)
+    rows = [(hand_in, standing_of(hand_in), grades[hand_in.id]) for hand_in in made]
+    students = len(classes.students_of(sheet.teaching_class_id))
+    engine = engines.core_engine(sheet.stand.engine_version)
+    body = class_report(sheet, engine, rows, told, students)
+    return Printed(f"class-report-{sheet.id}.pdf", body)
+
+
+def blanks(user: User, sheet_id: int, address: str) -> Printed:
+    """For instructors: one page for each student of the class, with the way to the sheet."""
+    sheet = sheets.sheet_for_instructor(user, sheet_id)
+    engine = engines.core_engine(sheet.stand.engine_version)
+    students = list(classes.students_of(sheet.teaching_class_id))
+    body = blank_sheets(sheet, engine, sheets.stops_of(sheet), students, address)
+    return Printed(f"blank-sheets-{sheet.id}.pdf", body)
+
+
+def shims(engine_id: int, number: int | None) -> Printed:
+    """For everybody: measured gap against fitted shim. Raises NotFoundError without shims."""
+    version = engines.get_version(engine_id, number)
+    tables = engines.shim_tables(version)
+    body = shim_pages(version.engine.name, version.number, tables)
+    return Printed(f"shims-{engine_id}.pdf", body)

@@ -1,0 +1,76 @@
+"""An engine's shim table on paper: measured gap against fitted shim."""
+
+from typing import Any
+
+from reportlab.lib.units import mm
+from reportlab.platypus import Flowable, Spacer, Table, TableStyle
+
+from edrix.reports.pages import (
+    BOLD,
+    DEFERS,
+    HEADING,
+    LINE,
+    SANS,
+    SMALL,
+    TITLE,
+    WASH,
+    document,
+    text,
+)
+
+LANDSCAPE_WIDTH = 265 * mm
+MOST_COLUMNS = 20
+"""Fitted sizes on one width of paper; more go on in a second block."""
+
+
+def shim_pages(name: str, version: int, tables: list[dict[str, Any]]) -> bytes:
+    """tables as `engines.shim_tables` gives them, one for each role."""
+    title = f"Shims of {name}, version {version}"
+    story: list[Flowable] = [
+        text(title, TITLE),
+        text(
+            "Find the measured gap on the left and the fitted shim above: the cell is the shim to "
+            "fit, in mm. A dot leaves it as it is; a dash is out of reach of every size."
+        ),
+    ]
+    for table in tables:
+        limits = f"{table['low_mm']:.2f} to {table['high_mm']:.2f} mm"
+        story.append(text(f"{table['role'].capitalize()}, {limits}", HEADING))
+        sizes = table["fitted_mm"]
+        for first in range(0, len(sizes), MOST_COLUMNS):
+            story += [_block(table, slice(first, first + MOST_COLUMNS)), Spacer(0, 3 * mm)]
+    story.append(text(DEFERS, SMALL))
+    return document(title, story, landscape=True)
+
+
+def _block(table: dict[str, Any], part: slice) -> Table:
+    fitted = table["fitted_mm"][part]
+    rows = [["gap", *[f"{size:.2f}" for size in fitted]]]
+    within = []
+    for place, (gap, new) in enumerate(zip(table["gaps_mm"], table["new_mm"], strict=True), 1):
+        cells = [
+            "–" if size is None else "·" if abs(size - now) < 1e-9 else f"{size:.2f}"
+            for size, now in zip(new[part], fitted, strict=True)
+        ]
+        rows.append([f"{gap:.2f}", *cells])
+        if table["low_mm"] - 1e-9 <= gap <= table["high_mm"] + 1e-9:
+            within.append(("BACKGROUND", (0, place), (-1, place), WASH))
+    widths = [12 * mm] + [(LANDSCAPE_WIDTH - 12 * mm) / MOST_COLUMNS] * len(fitted)
+    made = Table(rows, colWidths=widths, repeatRows=1, hAlign="LEFT")
+    made.setStyle(
+        TableStyle(
+            [
+                ("FONT", (0, 0), (-1, -1), SANS, 7),
+                ("FONT", (0, 0), (-1, 0), BOLD, 7),
+                ("FONT", (0, 0), (0, -1), BOLD, 7),
+                ("GRID", (0, 0), (-1, -1), 0.4, LINE),
+                ("ALIGN", (0, 0), (-1, -1), "CENTER"),
+                ("TOPPADDING", (0, 0), (-1, -1), 1.5),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
+                ("LEFTPADDING", (0, 0), (-1, -1), 1),
+                ("RIGHTPADDING", (0, 0), (-1, -1), 1),
+                *within,
+            ]
+        )
+    )
+    return made
