@@ -149,7 +149,7 @@ def test_all_or_nothing_where_somebody_is_quicker(school, browsers, monkeypatch)
     real = imports.keep
 
     def slow(user, sheet, by_student):
-        HandIn.objects.create(sheet=sheet, student=school.bo, request_key="quicker")
+        HandIn.objects.create(sheet=sheet, student=school.bo, request_key="quicker", key=sheet.key)
         real(user, sheet, by_student)
 
     monkeypatch.setattr(imports, "keep", slow)

@@ -30,6 +30,10 @@ def key_body(_school: School) -> dict[str, Any]:
     return {"gaps": [{"valve": v, "gap": g, "unit": "mm"} for v, g in KEY_MM.items()]}
 
 
+def passes_body(school: School) -> dict[str, Any]:
+    return {"passes": [{"by": "Rolf", **key_body(school)}]}
+
+
 def sheet_body(school: School) -> dict[str, Any]:
     return {
         "stand_id": school.stand.id,
@@ -217,6 +221,16 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
     (
         "enter a key",
         ("POST", lambda s: f"/api/stands/{s.stand.id}/keys", key_body),
+        (401, 201, 404, 403, 403, 404),
+    ),
+    (
+        "look at a key of several passes",
+        ("POST", lambda s: f"/api/stands/{s.stand.id}/passes/preview", passes_body),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "enter a key of several passes",
+        ("POST", lambda s: f"/api/stands/{s.stand.id}/passes", passes_body),
         (401, 201, 404, 403, 403, 404),
     ),
     (

@@ -23,7 +23,7 @@ measure that stand. The instructor's has all figures.
 """
 
 from collections.abc import Hashable, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from decimal import Decimal
 from enum import StrEnum
 from typing import NamedTuple
@@ -52,14 +52,16 @@ class Asks(StrEnum):
 class Terms:
     """What sheets of a stand are marked by, besides its key.
 
-    uncertainty_mm is the expanded uncertainty U of every gap of the key, gauge_mm that of a
-    student's gauge: how near a limit nobody can tell.
+    uncertainty_mm is the expanded uncertainty U of every gap of the key, of_valve_mm that of those
+    valves where it is another; gauge_mm is that of a student's gauge: how near a limit nobody can
+    tell.
     """
 
     tolerance_mm: Decimal
     uncertainty_mm: Decimal = EXACT
     gauge_mm: Decimal = EXACT
     asks: frozenset[str] = frozenset()
+    of_valve_mm: Mapping[int, Decimal] = field(default_factory=dict)
 
 
 class ValveMarks(NamedTuple):
@@ -151,7 +153,8 @@ class Marker:
 
 
 def _mark_reading(entry: Entry, key_mm: Decimal, error_mm: Decimal | None, terms: Terms) -> Mark:
-    tolerance_mm, uncertainty_mm = terms.tolerance_mm, terms.uncertainty_mm
+    tolerance_mm = terms.tolerance_mm
+    uncertainty_mm = terms.of_valve_mm.get(entry.valve, terms.uncertainty_mm)
     allowed = f"±{in_mm(tolerance_mm)}"
     if error_mm is None:
         return Mark(False, "No reading.", f"No reading; the key is {in_mm(key_mm)}.")

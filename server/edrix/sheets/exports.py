@@ -14,7 +14,6 @@ from edrix.sheets.lines import entry_of
 from edrix.sheets.models import HandIn, Sheet
 from edrix.sheets.standing import Standing, standing_of
 from edrix.stands import services as stands
-from valvetrain.grading.findings import KeyGap
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,15 +52,14 @@ def grades_file(user: User, sheet_id: int) -> Made:
 def sheet_file(user: User, hand_in_id: int) -> Made:
     made = services.hand_in_for_instructor(user, hand_in_id)
     sheet = services.sheet_for_instructor(user, made.sheet_id)
-    key_mm = stands.key_gaps_mm(sheet.key_id)
-    stated = sheet.key.uncertainty_mm
+    key_mm, stated = stands.key_gaps_mm(made.key_id), stands.stated_key(made.key_id)
     document = write_json_sheet(
         engines.core_engine(sheet.stand.engine_version),
         student=made.student.display_name,
         title=sheet.title,
         tolerance_mm=sheet.tolerance_mm,
         key_mm=key_mm,
-        u_mm={valve: KeyGap.stated(gap, stated).u_mm for valve, gap in key_mm.items()},
+        u_mm={valve: gap.u_mm for valve, gap in stated.items()},
         entries=[entry_of(reading) for reading in made.readings.all()],
     )
     body = json.dumps(document, ensure_ascii=False, indent=1).encode()

@@ -14,7 +14,6 @@ from edrix.stands import services as stands
 from valvetrain.grading.findings import (
     Case,
     Finding,
-    KeyGap,
     Line,
     Pair,
     Reference,
@@ -34,8 +33,8 @@ class SheetFindings:
 def findings_of(sheet: Sheet, hand_ins: Iterable[HandIn]) -> SheetFindings:
     """For instructors. The hand-ins come with their readings."""
     made = list(hand_ins)
-    reference = _reference(sheet)
-    cases = [_case(reference, hand_in) for hand_in in made]
+    references = {key_id: _reference(sheet, key_id) for key_id in {h.key_id for h in made}}
+    cases = [_case(references[hand_in.key_id], hand_in) for hand_in in made]
     pairs: list[Pair] = copied_pairs(cases)
     return SheetFindings(
         {hand_in.id: explain(case) for hand_in, case in zip(made, cases, strict=True)},
@@ -45,14 +44,12 @@ def findings_of(sheet: Sheet, hand_ins: Iterable[HandIn]) -> SheetFindings:
 
 def hints_of(sheet: Sheet, hand_in: HandIn) -> list[str]:
     """What a student may be told: where to look, and no figure of the key."""
-    found = explain(_case(_reference(sheet), hand_in))
+    found = explain(_case(_reference(sheet, hand_in.key_id), hand_in))
     return [finding.hint for finding in found if finding.hint is not None]
 
 
-def _reference(sheet: Sheet) -> Reference:
-    gaps = stands.key_gaps_mm(sheet.key_id)
-    stated = sheet.key.uncertainty_mm
-    key = {valve: KeyGap.stated(gap_mm, stated) for valve, gap_mm in gaps.items()}
+def _reference(sheet: Sheet, key_id: int) -> Reference:
+    key = stands.stated_key(key_id)
     return Reference(engines.core_engine(sheet.stand.engine_version), key)
 
 

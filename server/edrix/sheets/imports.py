@@ -138,6 +138,7 @@ def keep(user: User, sheet: Sheet, by_student: Mapping[int, list[Entry]]) -> Non
                     student_id=student_id,
                     request_key=f"taken-in-{student_id}",
                     entered_by=user,
+                    key=key,
                 )
                 for student_id in by_student
             )

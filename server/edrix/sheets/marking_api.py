@@ -1,15 +1,16 @@
 """Marks put right over HTTP: decisions of instructors, and marking anew by a corrected key."""
 
 from datetime import datetime
+from decimal import Decimal
 from typing import Any, Literal
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 from pydantic import Field
 
 from edrix.edge import In, user_of
 from edrix.problems import Problem
-from edrix.sheets import services
+from edrix.sheets import next_key, services
 from edrix.sheets.api import hand_in_out
 from edrix.sheets.models import Sheet
 from edrix.sheets.remark import Move
@@ -47,6 +48,68 @@ class RemarkOut(Schema):
     newest_made_at: datetime
     hand_ins: int
     moves: list[MoveOut]
+
+
+class NextGapOut(Schema):
+    """why says how it is known; moved is false where the valve was left as it was."""
+
+    valve: int
+    now_mm: Decimal
+    becomes_mm: Decimal
+    moved: bool
+    why: str
+
+
+class NextKeyOut(Schema):
+    hand_in_id: int
+    based_on: int
+    gaps: list[NextGapOut]
+
+
+class NextKeyIn(In):
+    """this_sheet: who hands in from now on is marked by it."""
+
+    based_on: int
+    this_sheet: bool = True
+
+
+class KeyMadeOut(Schema):
+    number: int
+
+
+@router.get(
+    "/hand-ins/{hand_in_id}/next-key",
+    response={200: NextKeyOut, **REFUSALS},
+    operation_id="seeNextKey",
+)
+def see_next_key(request: HttpRequest, hand_in_id: int) -> dict[str, Any]:
+    """What the stand's key becomes if this sheet's adjusting is taken for true."""
+    seen = next_key.see(user_of(request), hand_in_id)
+    return {
+        "hand_in_id": hand_in_id,
+        "based_on": seen.based_on,
+        "gaps": [
+            {
+                "valve": gap.valve,
+                "now_mm": gap.now_mm,
+                "becomes_mm": gap.becomes_mm,
+                "moved": bool(gap.why),
+                "why": gap.why,
+            }
+            for gap in seen.gaps
+        ],
+    }
+
+
+@router.post(
+    "/hand-ins/{hand_in_id}/next-key",
+    response={201: KeyMadeOut, **REFUSALS},
+    operation_id="makeNextKey",
+)
+def make_next_key(request: HttpRequest, hand_in_id: int, body: NextKeyIn) -> Status[dict[str, int]]:
+    """The stand is as this sheet left it: the next pair is marked against that."""
+    key = next_key.move_on(user_of(request), hand_in_id, **body.model_dump())
+    return Status(201, {"number": key.number})
 
 
 @router.post(

@@ -41,4 +41,10 @@ def moves_of(sheet: Sheet, key: Key, hand_ins: list[HandIn]) -> list[Move]:
 
 def terms_of(sheet: Sheet, key: Key) -> Terms:
     """What a sheet is marked by, besides the gaps of the key."""
-    return Terms(sheet.tolerance_mm, key.uncertainty_mm, sheet.gauge_mm, frozenset(sheet.asks))
+    return Terms(
+        sheet.tolerance_mm,
+        key.uncertainty_mm,
+        sheet.gauge_mm,
+        frozenset(sheet.asks),
+        stands.key_uncertainties_mm(key.id),
+    )

@@ -169,7 +169,9 @@ def hand_in(
             locked = Sheet.objects.select_for_update(of=("self",)).select_related("key")
             key = locked.get(id=sheet.id).key
             marks = mark_sheet(engine, stands.key_gaps_mm(key.id), terms_of(sheet, key), entries)
-            made = HandIn.objects.create(sheet=sheet, student=user, request_key=request_key)
+            made = HandIn.objects.create(
+                sheet=sheet, student=user, request_key=request_key, key=key
+            )
             Reading.objects.bulk_create(readings(made, entries))
             Marking.objects.create(
                 hand_in=made,
@@ -282,7 +284,9 @@ def remark_preview(user: User, sheet_id: int) -> tuple[Sheet, Key, list[Move]]:
     """Whose marks would move if a sheet were marked by the stand's newest key."""
     sheet = sheet_for_instructor(user, sheet_id)
     key = stands.newest_key(sheet.stand)
-    return sheet, key, moves_of(sheet, key, list(handed_in(sheet)))
+    # Those whose key the sheet has left behind were measured before the stand was adjusted.
+    made = list(handed_in(sheet).filter(key_id=sheet.key_id))
+    return sheet, key, moves_of(sheet, key, made)
 
 
 @transaction.atomic
@@ -300,6 +304,7 @@ def remark(user: User, sheet_id: int, key_number: int) -> tuple[Sheet, Key, list
             f"{sheet.stand.name} has key {key.number} by now; look at whose marks it moves first."
         )
     Marking.objects.bulk_create([move.marking for move in moves])
+    HandIn.objects.filter(id__in=[move.hand_in.id for move in moves]).update(key=key)
     Sheet.objects.filter(id=sheet.id).update(key=key)
     sheet.key = key
     return sheet, key, moves

@@ -59,7 +59,7 @@ def study_of(stand: Stand, hand_ins: QuerySet[HandIn]) -> StandStudy:
         )
     engine = engines.core_engine(stand.engine_version)
     made: dict[int, list[HandIn]] = {sheet.id: [] for sheet in sheets}
-    for hand_in in hand_ins.filter(sheet__in=sheets):
+    for hand_in in hand_ins.filter(sheet__in=sheets, key=key):
         made[hand_in.sheet_id].append(hand_in)
     left_out = _left_out(engine, sheets, made)
     kept = sorted({h.student_id for of in made.values() for h in of} - left_out.keys())

@@ -32,13 +32,21 @@ class KeyGapOut(Schema):
     typed: str
     unit: str
     gap_mm: Decimal
+    uncertainty_mm: Decimal | None
+    """Expanded, of this gap; null where the key's own counts."""
+    passes: list[str]
     verdict: str
     """tight, within or loose, by the engine's spec."""
 
 
 class KeyOut(Schema):
+    """origin is measured, passes or adjusted; note says by whom."""
+
     number: int
     made_at: datetime
+    made_by: str
+    origin: str
+    note: str
     uncertainty_mm: Decimal
     gaps: list[KeyGapOut]
 
@@ -76,6 +84,9 @@ class StandOut(Schema):
             and {
                 "number": newest.number,
                 "made_at": newest.made_at,
+                "made_by": newest.made_by.display_name,
+                "origin": newest.origin,
+                "note": newest.note,
                 "uncertainty_mm": newest.uncertainty_mm,
                 "gaps": [
                     {
@@ -83,6 +94,8 @@ class StandOut(Schema):
                         "typed": gap.typed,
                         "unit": gap.unit,
                         "gap_mm": gap.gap_mm,
+                        "uncertainty_mm": gap.uncertainty_mm,
+                        "passes": gap.passes,
                         "verdict": spec_verdict(engine, gap.valve, gap.gap_mm).value,
                     }
                     for gap in newest.gaps.all()
@@ -114,6 +127,42 @@ class KeySaved(Schema):
     number: int
 
 
+class PassIn(In):
+    """by is who measured; blank is the person who enters it."""
+
+    by: str = Field("", max_length=80)
+    gaps: list[GapIn] = Field(max_length=200)
+
+
+class PassesIn(In):
+    passes: list[PassIn] = Field(max_length=12)
+
+    def typed(self) -> list[services.TypedPass]:
+        return [
+            services.TypedPass(
+                one.by, [services.TypedGap(gap.valve, gap.gap, gap.unit) for gap in one.gaps]
+            )
+            for one in self.passes
+        ]
+
+
+class PooledGapOut(Schema):
+    """uncertainty_mm is expanded; apart: the passes differ by more than scatter."""
+
+    valve: int
+    gap_mm: Decimal
+    uncertainty_mm: Decimal
+    range_mm: Decimal
+    apart: bool
+
+
+class PooledOut(Schema):
+    """spread_mm is the deviation of one pass, pooled over all valves; null of a single pass."""
+
+    spread_mm: float | None
+    gaps: list[PooledGapOut]
+
+
 @router.get(
     "/classes/{class_id}/stands",
     response={200: list[StandOut], **REFUSALS},
@@ -142,4 +191,27 @@ def enter_key(request: HttpRequest, stand_id: int, body: KeyIn) -> Status[dict[s
     key = services.enter_key(
         user_of(request), stand_id, gaps, body.uncertainty, body.uncertainty_unit
     )
+    return Status(201, {"number": key.number})
+
+
+@router.post(
+    "/stands/{stand_id}/passes/preview",
+    response={200: PooledOut, **REFUSALS},
+    operation_id="previewPasses",
+)
+def preview_passes(request: HttpRequest, stand_id: int, body: PassesIn) -> dict[str, Any]:
+    """What a key of these passes would be: means, how well each is known, what is far apart."""
+    pooled, _ = services.pool(user_of(request), stand_id, body.typed())
+    return {
+        "spread_mm": pooled.spread_mm,
+        "gaps": [{"valve": valve, **gap._asdict()} for valve, gap in pooled.gaps.items()],
+    }
+
+
+@router.post(
+    "/stands/{stand_id}/passes", response={201: KeySaved, **REFUSALS}, operation_id="enterPasses"
+)
+def enter_passes(request: HttpRequest, stand_id: int, body: PassesIn) -> Status[dict[str, int]]:
+    """A new key from several passes; older keys stay."""
+    key = services.enter_passes(user_of(request), stand_id, body.typed())
     return Status(201, {"number": key.number})

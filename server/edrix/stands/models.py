@@ -31,7 +31,12 @@ class Key(models.Model):
     stand = models.ForeignKey(Stand, models.PROTECT, related_name="keys")
     number = models.PositiveIntegerField()
     uncertainty_mm = models.DecimalField(max_digits=6, decimal_places=4, default=0)
-    """Expanded (k = 2), of every gap; 0 where the key is taken as exact."""
+    """Expanded (k = 2), of every gap; 0 where the key is taken as exact. Where gaps have their own,
+    the largest of them."""
+    origin = models.CharField(max_length=10, default="measured")
+    """measured once, pooled from several passes, or adjusted: what a checked sheet left."""
+    note = models.CharField(max_length=200, blank=True)
+    """Who measured the passes, or whose sheet left the stand so."""
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
 
@@ -39,6 +44,10 @@ class Key(models.Model):
         constraints: ClassVar = [
             models.CheckConstraint(
                 condition=models.Q(uncertainty_mm__gte=0), name="key_uncertainty_not_negative"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(origin__in=["measured", "passes", "adjusted"]),
+                name="key_origin_known",
             ),
             models.UniqueConstraint(fields=["stand", "number"], name="key_number_unique"),
         ]
@@ -53,6 +62,10 @@ class KeyGap(models.Model):
     typed = models.CharField(max_length=40)
     unit = models.CharField(max_length=4)
     gap_mm = models.DecimalField(max_digits=9, decimal_places=4)
+    uncertainty_mm = models.DecimalField(max_digits=6, decimal_places=4, null=True)
+    """Expanded, of this gap; null where the key's own counts."""
+    passes = models.JSONField(default=list)
+    """What each pass said, as typed; empty where there was one."""
 
     class Meta:
         constraints: ClassVar = [

@@ -16,7 +16,10 @@ from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
 from edrix.stands.models import Key as Key
 from edrix.stands.models import KeyGap
 from edrix.stands.models import Stand as Stand
+from valvetrain.errors import RefusedError
 from valvetrain.grading import EntryError, read_entry
+from valvetrain.grading.findings import KeyGap as StatedGap
+from valvetrain.grading.keys import Pooled, pool_passes
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
 
 MOST_UNCERTAINTY_MM = Decimal("0.2")
@@ -32,7 +35,9 @@ class TypedGap:
 def stands_of(user: User, class_id: int) -> QuerySet[Stand]:
     """The stands of a class with their keys, newest key first."""
     classes.require_instructor(user, class_id)
-    newest_first = Prefetch("keys", Key.objects.order_by("-number").prefetch_related("gaps"))
+    newest_first = Prefetch(
+        "keys", Key.objects.order_by("-number").select_related("made_by").prefetch_related("gaps")
+    )
     stands = Stand.objects.filter(teaching_class_id=class_id)
     return (
         stands.select_related("engine_version__engine")
@@ -82,24 +87,94 @@ def _stand_for(user: User, stand_id: int, admit: Callable[[User, int], object]) 
 
 @transaction.atomic
 def enter_key(
-    user: User, stand_id: int, gaps: Iterable[TypedGap], uncertainty: str = "", unit: str = "mm"
+    user: User,
+    stand_id: int,
+    gaps: Iterable[TypedGap],
+    uncertainty: str = "",
+    unit: str = "mm",
+    *,
+    adjusted_by: str = "",
 ) -> Key:
     """A new key for a stand: one gap for every valve of its engine, or InvalidError.
 
     uncertainty is how far any of them may be off (95 per cent), as typed; blank is exact.
+    adjusted_by says whose work left the stand so, where the gaps are what a sheet gave.
 
     The old keys stay: sheets that were set with them are marked by them.
     """
     stand = get_stand(user, stand_id)
+    rows = _read_gaps(stand, list(gaps))
+    origin = "adjusted" if adjusted_by else "measured"
+    return _new_key(user, stand, rows, _uncertainty_mm(uncertainty, unit), origin, adjusted_by)
+
+
+@dataclass(frozen=True, slots=True)
+class TypedPass:
+    """One time through all valves, by whom."""
+
+    by: str
+    gaps: list[TypedGap]
+
+
+def pool(user: User, stand_id: int, passes: list[TypedPass]) -> tuple[Pooled, list[KeyGap]]:
+    """What a key of several passes would be; keeps nothing. Raises InvalidError."""
+    stand = get_stand(user, stand_id)
+    if not passes:
+        raise InvalidError("There is no pass yet.", [FieldFault("passes", "measure once at least")])
+    read, faults = [], []
+    for number, one in enumerate(passes, start=1):
+        try:
+            read.append(_read_gaps(stand, one.gaps))
+        except InvalidError as fault:
+            faults += [FieldFault(f"pass {number}.{f.path}", f.problem) for f in fault.faults]
+    if faults:
+        told = "; ".join(f"{fault.path} {fault.problem}" for fault in faults[:3])
+        raise InvalidError(f"The key was not saved: {told}.", faults)
+    by_valve = {
+        gap.valve: [next(g for g in one if g.valve == gap.valve) for one in read] for gap in read[0]
+    }
+    try:
+        pooled = pool_passes({valve: [g.gap_mm for g in gaps] for valve, gaps in by_valve.items()})
+    except RefusedError as fault:
+        raise InvalidError(f"{fault}.", [FieldFault("passes", str(fault))]) from None
+    rows = [
+        KeyGap(
+            valve=valve,
+            typed=f"{pooled.gaps[valve].gap_mm:f}",
+            unit="mm",
+            gap_mm=pooled.gaps[valve].gap_mm,
+            uncertainty_mm=pooled.gaps[valve].uncertainty_mm,
+            passes=[f"{gap.typed} {gap.unit}" for gap in gaps],
+        )
+        for valve, gaps in by_valve.items()
+    ]
+    return pooled, rows
+
+
+@transaction.atomic
+def enter_passes(user: User, stand_id: int, passes: list[TypedPass]) -> Key:
+    """A new key from several passes, of one person or of several."""
+    pooled, rows = pool(user, stand_id, passes)
+    largest = max(gap.uncertainty_mm for gap in pooled.gaps.values())
+    people = list(dict.fromkeys(" ".join(one.by.split()) or user.display_name for one in passes))
+    return _new_key(
+        user, get_stand(user, stand_id), rows, largest, "passes", ", ".join(people)[:200]
+    )
+
+
+def _new_key(
+    user: User, stand: Stand, rows: list[KeyGap], uncertainty: Decimal, origin: str, note: str
+) -> Key:
     # Two instructors saving at once get two keys with different numbers.
     Stand.objects.select_for_update().get(id=stand.id)
-    rows = _read_gaps(stand, list(gaps))
     last = Key.objects.filter(stand=stand).order_by("-number").first()
     key = Key.objects.create(
         stand=stand,
         number=last.number + 1 if last else 1,
         made_by=user,
-        uncertainty_mm=_uncertainty_mm(uncertainty, unit),
+        uncertainty_mm=uncertainty,
+        origin=origin,
+        note=note,
     )
     for row in rows:
         row.key = key
@@ -133,6 +208,23 @@ def newest_key(stand: Stand) -> Key:
 def key_gaps_mm(key_id: int) -> dict[int, Decimal]:
     """Valve number to reference clearance. For marking; never for a student."""
     return dict(KeyGap.objects.filter(key_id=key_id).values_list("valve", "gap_mm"))
+
+
+def stated_key(key_id: int) -> dict[int, StatedGap]:
+    """Each valve's reference with its standard uncertainty, as findings need it."""
+    of_key = Key.objects.get(id=key_id).uncertainty_mm
+    return {
+        gap.valve: StatedGap.stated(
+            gap.gap_mm, of_key if gap.uncertainty_mm is None else gap.uncertainty_mm
+        )
+        for gap in KeyGap.objects.filter(key_id=key_id)
+    }
+
+
+def key_uncertainties_mm(key_id: int) -> dict[int, Decimal]:
+    """The expanded uncertainty of those valves that have their own."""
+    known = KeyGap.objects.filter(key_id=key_id, uncertainty_mm__isnull=False)
+    return {valve: u for valve, u in known.values_list("valve", "uncertainty_mm") if u is not None}
 
 
 def _read_gaps(stand: Stand, gaps: list[TypedGap]) -> list[KeyGap]:

@@ -196,6 +196,21 @@ export const standsQuery = (classId: number) =>
     queryFn: () => unwrap(api.GET("/api/classes/{class_id}/stands", inClass(classId))),
   });
 
+/** What a key of the passes that are being typed would be. */
+export const pooledQuery = (standId: number, body: Schemas["PassesIn"]) =>
+  queryOptions({
+    queryKey: ["stands", standId, "passes", body],
+    queryFn: () =>
+      unwrap(
+        api.POST("/api/stands/{stand_id}/passes/preview", {
+          params: { path: { stand_id: standId } },
+          body,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
 export const classDrillsQuery = (classId: number) =>
   queryOptions({
     queryKey: ["classes", classId, "drills"],
@@ -273,6 +288,17 @@ export const handInQuery = (handInId: number) =>
     queryKey: ["hand-ins", handInId],
     queryFn: () =>
       unwrap(api.GET("/api/hand-ins/{hand_in_id}", { params: { path: { hand_in_id: handInId } } })),
+  });
+
+export const nextKeyQuery = (handInId: number) =>
+  queryOptions({
+    queryKey: ["hand-ins", handInId, "next-key"],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/hand-ins/{hand_in_id}/next-key", {
+          params: { path: { hand_in_id: handInId } },
+        }),
+      ),
   });
 
 export const practiceQuery = (classId: number) =>

@@ -457,6 +457,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stands/{stand_id}/passes/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Passes
+         * @description What a key of these passes would be: means, how well each is known, what is far apart.
+         */
+        post: operations["previewPasses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stands/{stand_id}/passes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Enter Passes
+         * @description A new key from several passes; older keys stay.
+         */
+        post: operations["enterPasses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drills": {
         parameters: {
             query?: never;
@@ -923,6 +963,30 @@ export interface paths {
         get: operations["getFindings"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hand-ins/{hand_in_id}/next-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See Next Key
+         * @description What the stand's key becomes if this sheet's adjusting is taken for true.
+         */
+        get: operations["seeNextKey"];
+        put?: never;
+        /**
+         * Make Next Key
+         * @description The stand is as this sheet left it: the next pair is marked against that.
+         */
+        post: operations["makeNextKey"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1957,10 +2021,17 @@ export interface components {
             unit: string;
             /** Gap Mm */
             gap_mm: string;
+            /** Uncertainty Mm */
+            uncertainty_mm: string | null;
+            /** Passes */
+            passes: string[];
             /** Verdict */
             verdict: string;
         };
-        /** KeyOut */
+        /**
+         * KeyOut
+         * @description origin is measured, passes or adjusted; note says by whom.
+         */
         KeyOut: {
             /** Number */
             number: number;
@@ -1969,6 +2040,12 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Origin */
+            origin: string;
+            /** Note */
+            note: string;
             /** Uncertainty Mm */
             uncertainty_mm: string;
             /** Gaps */
@@ -2041,6 +2118,50 @@ export interface components {
              * @default mm
              */
             uncertainty_unit: string;
+        };
+        /**
+         * PooledGapOut
+         * @description uncertainty_mm is expanded; apart: the passes differ by more than scatter.
+         */
+        PooledGapOut: {
+            /** Valve */
+            valve: number;
+            /** Gap Mm */
+            gap_mm: string;
+            /** Uncertainty Mm */
+            uncertainty_mm: string;
+            /** Range Mm */
+            range_mm: string;
+            /** Apart */
+            apart: boolean;
+        };
+        /**
+         * PooledOut
+         * @description spread_mm is the deviation of one pass, pooled over all valves; null of a single pass.
+         */
+        PooledOut: {
+            /** Spread Mm */
+            spread_mm: number | null;
+            /** Gaps */
+            gaps: components["schemas"]["PooledGapOut"][];
+        };
+        /**
+         * PassIn
+         * @description by is who measured; blank is the person who enters it.
+         */
+        PassIn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Gaps */
+            gaps: components["schemas"]["GapIn"][];
+        };
+        /** PassesIn */
+        PassesIn: {
+            /** Passes */
+            passes: components["schemas"]["PassIn"][];
         };
         /**
          * AskedOut
@@ -3033,6 +3154,49 @@ export interface components {
             kind: string;
             /** Students */
             students: number;
+        };
+        /**
+         * NextGapOut
+         * @description why says how it is known; moved is false where the valve was left as it was.
+         */
+        NextGapOut: {
+            /** Valve */
+            valve: number;
+            /** Now Mm */
+            now_mm: string;
+            /** Becomes Mm */
+            becomes_mm: string;
+            /** Moved */
+            moved: boolean;
+            /** Why */
+            why: string;
+        };
+        /** NextKeyOut */
+        NextKeyOut: {
+            /** Hand In Id */
+            hand_in_id: number;
+            /** Based On */
+            based_on: number;
+            /** Gaps */
+            gaps: components["schemas"]["NextGapOut"][];
+        };
+        /** KeyMadeOut */
+        KeyMadeOut: {
+            /** Number */
+            number: number;
+        };
+        /**
+         * NextKeyIn
+         * @description this_sheet: who hands in from now on is marked by it.
+         */
+        NextKeyIn: {
+            /** Based On */
+            based_on: number;
+            /**
+             * This Sheet
+             * @default true
+             */
+            this_sheet: boolean;
         };
         /** DecisionIn */
         DecisionIn: {
@@ -4476,6 +4640,130 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["KeyIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeySaved"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewPasses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PooledOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enterPasses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassesIn"];
             };
         };
         responses: {
@@ -6052,6 +6340,126 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seeNextKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextKeyOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeNextKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextKeyIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyMadeOut"];
                 };
             };
             /** @description Forbidden */

@@ -69,6 +69,11 @@ function StandCard({ stand, classId }: { stand: Stand; classId: number }) {
   );
 }
 
+const ORIGINS: Record<string, (note: string) => string> = {
+  passes: (note) => `, from passes by ${note}`,
+  adjusted: (note) => `, as left by ${note}`,
+};
+
 function KeyShown({ stand }: { stand: Stand }) {
   if (!stand.key) return null;
   return (
@@ -78,6 +83,7 @@ function KeyShown({ stand }: { stand: Stand }) {
         {new Date(stand.key.made_at).toLocaleDateString([], { dateStyle: "medium" })}
         {Number(stand.key.uncertainty_mm) > 0 &&
           `, each gap known to ±${mm(Number(stand.key.uncertainty_mm))}`}
+        {ORIGINS[stand.key.origin]?.(stand.key.note) ?? ""}
       </p>
       <ul className="key">
         {stand.valves.map((valve) => {

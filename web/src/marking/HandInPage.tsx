@@ -6,6 +6,7 @@ import { handInQuery } from "../api/queries";
 import { MarksList } from "../sheets/MarksList";
 import { Decide } from "./Decide";
 import { Findings } from "./Findings";
+import { NextKey } from "./NextKey";
 
 export default function HandInPage() {
   const { handInId = "" } = useParams();
@@ -44,6 +45,7 @@ export default function HandInPage() {
             }`
           : "No isolation list was ticked for this stand."}
       </p>
+      <NextKey handInId={handIn.id} student={handIn.student} />
       <Findings findings={handIn.findings} />
       <MarksList
         result={handIn.result}

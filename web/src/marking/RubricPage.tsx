@@ -9,6 +9,7 @@ import { ListTable } from "../app/ListTable";
 import { inOtherUnit, mm } from "../app/lengths";
 import { GradeCard, percent } from "../sheets/GradeCard";
 import { PART_NAMES, PART_SAYS } from "../sheets/parts";
+import "./marking.css";
 import "./rubric.css";
 
 type Rubric = Schemas["RubricIn"];

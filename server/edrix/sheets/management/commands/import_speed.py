@@ -48,7 +48,8 @@ def _bare_copy(sheet: Sheet, students: list[User]) -> float:
     other.pk = None
     other.save()
     made = HandIn.objects.bulk_create(
-        HandIn(sheet=other, student=student, request_key="bare") for student in students
+        HandIn(sheet=other, student=student, request_key="bare", key=other.key)
+        for student in students
     )
     of_student = {hand_in.student_id: hand_in.id for hand_in in made}
     text = "".join(
