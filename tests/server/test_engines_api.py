@@ -2,9 +2,11 @@
 
 import gzip
 import json
+from collections import Counter
 from pathlib import Path
 
 import pytest
+from ninja import Schema
 
 from edrix.api import api
 from edrix.engines.models import EngineVersion
@@ -16,6 +18,24 @@ from valvetrain.sequences import METHODS
 
 SHELF = Path(__file__).parents[2] / "demo" / "engines"
 OPENAPI = Path(__file__).parents[2] / "docs" / "openapi.json"
+
+
+def test_no_two_schemas_or_operations_share_a_name():
+    """One of them would silently stand in the document, and in the page's types, for both."""
+    names = Counter(
+        kind.__name__
+        for kind in _below(Schema)
+        if kind.__module__.startswith("edrix.") and kind.__name__ != "In"
+    )
+    paths = api.get_openapi_schema()["paths"]
+    names.update(
+        operation["operationId"] for methods in paths.values() for operation in methods.values()
+    )
+    assert [name for name, count in names.items() if count > 1] == []
+
+
+def _below(kind):
+    return {below for one in kind.__subclasses__() for below in (one, *_below(one))}
 
 
 def test_the_openapi_document_is_current():

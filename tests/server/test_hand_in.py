@@ -115,8 +115,8 @@ def test_six_requests_at_once_make_one_hand_in(school, keys, monkeypatch):
 
 def test_the_database_itself_refuses_a_second_hand_in(school):
     HandIn.objects.create(
-            sheet=school.sheet, student=school.ines, request_key="one", key=school.sheet.key
-        )
+        sheet=school.sheet, student=school.ines, request_key="one", key=school.sheet.key
+    )
     with pytest.raises(IntegrityError, match="hand_in_once"):
         HandIn.objects.create(
             sheet=school.sheet, student=school.ines, request_key="two", key=school.sheet.key
@@ -125,8 +125,8 @@ def test_the_database_itself_refuses_a_second_hand_in(school):
 
 def test_the_database_itself_refuses_a_valve_twice(school):
     made = HandIn.objects.create(
-            sheet=school.sheet, student=school.ines, request_key="one", key=school.sheet.key
-        )
+        sheet=school.sheet, student=school.ines, request_key="one", key=school.sheet.key
+    )
     Reading.objects.create(hand_in=made, valve=1, unit="mm")
     with pytest.raises(IntegrityError, match="reading_valve_once"):
         Reading.objects.create(hand_in=made, valve=1, unit="mm")

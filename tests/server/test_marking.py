@@ -225,3 +225,40 @@ def test_two_who_mark_anew_at_once_end_in_one_state(school):
     assert faults == []
     assert Marking.objects.filter(hand_in=made).count() == 3
     assert sheets.sheet_for_instructor(school.tove, school.sheet.id).key.number == 2
+
+
+class TestAnswers:
+    def answer(self, browsers, school, **change):
+        body = {"valve": 3, "part": "reading", "text": "The stand was warm.", **change}
+        return browsers["student"].send("POST", f"/api/sheets/{school.sheet.id}/answers", body)
+
+    def open(self, browsers, school):
+        board = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/board").json()
+        return [row["open_answers"] for row in board["rows"] if row["hand_in_id"]]
+
+    def test_a_student_answers_once_and_the_instructor_decides(self, browsers, school, handed_in):
+        said = self.answer(browsers, school)
+        assert said.status_code == 201
+        assert said.json()["valves"][2]["reading"]["answer"]["text"] == "The stand was warm."
+        assert self.open(browsers, school) == [1]
+        again = self.answer(browsers, school, text="And once more.")
+        assert again.status_code == 409
+        assert "answered this mark already" in again.json()["detail"]
+        told = decide(browsers, handed_in).json()["result"]["valves"][2]["reading"]
+        assert told["answer"]["text"] == "The stand was warm."
+        assert told["decided"] is not None
+        assert self.open(browsers, school) == [0]
+
+    @pytest.mark.parametrize(
+        ("change", "status"),
+        [
+            ({"text": "  "}, 422),
+            ({"text": "x" * 401}, 422),
+            ({"valve": 99}, 422),
+            ({"part": "shim"}, 422),
+            ({"part": "shoes"}, 422),
+        ],
+    )
+    def test_what_is_no_answer(self, browsers, school, handed_in, change, status):
+        assert self.answer(browsers, school, **change).status_code == status
+        assert self.open(browsers, school) == [0]

@@ -259,6 +259,15 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 403, 404, 201, 201, 404),
     ),
     (
+        "answer a mark of a sheet that is not handed in",
+        (
+            "POST",
+            lambda s: f"/api/sheets/{s.sheet.id}/answers",
+            lambda _: {"valve": 1, "part": "reading", "text": "It was warm."},
+        ),
+        (401, 403, 404, 409, 409, 404),
+    ),
+    (
         "see the board",
         ("GET", lambda s: f"/api/sheets/{s.sheet.id}/board", nothing),
         (401, 200, 404, 403, 403, 404),

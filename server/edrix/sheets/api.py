@@ -19,13 +19,14 @@ from edrix.sheets.schemas import (
     FindingsOut,
     HandInIn,
     HandInOut,
+    MarkAnswerIn,
     NewSheetIn,
     OwnResultOut,
     SheetOut,
     SheetRow,
     WorkRow,
 )
-from edrix.sheets.standing import standing_of
+from edrix.sheets.standing import open_answers, standing_of
 from valvetrain.grading import PARTS
 from valvetrain.grading.findings import Finding
 from valvetrain.grading.rubric import Grade
@@ -90,6 +91,17 @@ def hand_in(request: HttpRequest, sheet_id: int, body: HandInIn) -> Status[dict[
     return Status(201, _own_result(made, made.sheet))
 
 
+@router.post(
+    "/sheets/{sheet_id}/answers",
+    response={201: OwnResultOut, **REFUSALS},
+    operation_id="answerMark",
+)
+def answer(request: HttpRequest, sheet_id: int, body: MarkAnswerIn) -> Status[dict[str, Any]]:
+    """A student answers one mark, once."""
+    made = services.answer(user_of(request), sheet_id, **body.model_dump())
+    return Status(201, _own_result(made, made.sheet))
+
+
 @router.get(
     "/classes/{class_id}/sheets",
     response={200: list[SheetRow], **REFUSALS},
@@ -142,6 +154,7 @@ def get_board(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
                 "out_of": row.marking.out_of if row.marking else None,
                 "percent": grades[row.hand_in.id].percent if row.hand_in else None,
                 "passed": grades[row.hand_in.id].passed if row.hand_in else None,
+                "open_answers": open_answers(row.marking) if row.marking else 0,
             }
             for row in rows
         ],
@@ -314,6 +327,7 @@ def _result(made: HandIn, reasons: str) -> dict[str, Any]:
                     part: {
                         "right": valve[part]["right"],
                         "says": valve[part][reasons],
+                        "answer": valve[part]["answer"],
                         "decided": valve[part]["decided"],
                     }
                     for part in PARTS

@@ -167,3 +167,22 @@ class Decision(models.Model):
 
     def __str__(self) -> str:
         return f"valve {self.valve}, {self.part}: {self.reason}"
+
+
+class Answer(models.Model):
+    """What a student answers to one mark, once. A record; the instructor decides."""
+
+    hand_in = models.ForeignKey(HandIn, models.PROTECT, related_name="answers")
+    valve = models.PositiveIntegerField()
+    part = models.CharField(max_length=8)
+    text = models.CharField(max_length=400)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["hand_in", "valve", "part"], name="answer_once"),
+            models.CheckConstraint(condition=~models.Q(text=""), name="answer_has_a_text"),
+        ]
+
+    def __str__(self) -> str:
+        return f"valve {self.valve}, {self.part}: {self.text}"

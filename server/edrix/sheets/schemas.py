@@ -2,7 +2,7 @@
 
 from datetime import datetime
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field
@@ -38,6 +38,12 @@ class HandInIn(In):
     lines: list[LineIn] = Field(max_length=200)
     request_key: str = Field(min_length=8, max_length=64)
     confirmed: bool = False
+
+
+class MarkAnswerIn(In):
+    valve: int
+    part: Literal["reading", "verdict", "position", "adjusted", "shim"]
+    text: str = Field(max_length=400)
 
 
 class NewSheetIn(In):
@@ -110,11 +116,18 @@ class DecidedOut(Schema):
     reason: str
 
 
+class AnsweredOut(Schema):
+    text: str
+    at: datetime
+
+
 class MarkSays(Schema):
-    """decided is set where an instructor counted it otherwise than the rules did."""
+    """decided is set where an instructor counted it otherwise than the rules did, answer where
+    the student said something to it."""
 
     right: bool
     says: str
+    answer: AnsweredOut | None
     decided: DecidedOut | None
 
 
@@ -229,6 +242,8 @@ class BoardRowOut(Schema):
     out_of: int | None
     percent: float | None
     passed: bool | None
+    open_answers: int
+    """Answers of the student that no decision has followed yet."""
 
 
 class BoardOut(Schema):

@@ -25,7 +25,7 @@ from edrix.errors import (
 from edrix.safety import services as safety
 from edrix.sheets.findings import SheetFindings, findings_of
 from edrix.sheets.lines import TypedLine, marks_json, read_lines, readings
-from edrix.sheets.models import Decision, Draft, Marking
+from edrix.sheets.models import Answer, Decision, Draft, Marking
 from edrix.sheets.models import HandIn as HandIn
 from edrix.sheets.models import Reading as Reading
 from edrix.sheets.models import Sheet as Sheet
@@ -278,6 +278,30 @@ def decide(
         hand_in=made, valve=valve, part=part, right=right, reason=said, made_by=user
     )
     return hand_in_for_instructor(user, hand_in_id)
+
+
+def answer(user: User, sheet_id: int, *, valve: int, part: str, text: str) -> HandIn:
+    """A student answers one mark of their own sheet, once; the instructor decides."""
+    sheet = sheet_for_student(user, sheet_id)
+    made = own_hand_in(user, sheet)
+    if made is None:
+        raise ConflictError("This sheet is not handed in yet; there is no mark to answer.")
+    said = " ".join(text.split())
+    if not said:
+        raise InvalidError("The answer is empty.", [FieldFault("text", "write what you think")])
+    marks = {marked["valve"]: marked for marked in standing_of(made).valves}.get(valve, {})
+    if part not in marks:
+        raise InvalidError(
+            f"Valve {valve} has no mark for that.", [FieldFault("part", "is not on this sheet")]
+        )
+    try:
+        with transaction.atomic():
+            Answer.objects.create(hand_in=made, valve=valve, part=part, text=said)
+    except IntegrityError:
+        raise ConflictError(
+            "You have answered this mark already; speak with your instructor."
+        ) from None
+    return own_hand_in(user, sheet) or made
 
 
 def remark_preview(user: User, sheet_id: int) -> tuple[Sheet, Key, list[Move]]:

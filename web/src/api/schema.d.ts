@@ -897,6 +897,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{sheet_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description A student answers one mark, once.
+         */
+        post: operations["answerMark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/sheets": {
         parameters: {
             query?: never;
@@ -2731,6 +2751,16 @@ export interface components {
             /** Out Of */
             out_of: number | null;
         };
+        /** AnsweredOut */
+        AnsweredOut: {
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
         /** DecidedOut */
         DecidedOut: {
             /** By */
@@ -2796,13 +2826,15 @@ export interface components {
         };
         /**
          * MarkSays
-         * @description decided is set where an instructor counted it otherwise than the rules did.
+         * @description decided is set where an instructor counted it otherwise than the rules did, answer where
+         *     the student said something to it.
          */
         MarkSays: {
             /** Right */
             right: boolean;
             /** Says */
             says: string;
+            answer: components["schemas"]["AnsweredOut"] | null;
             decided: components["schemas"]["DecidedOut"] | null;
         };
         /** OwnResultOut */
@@ -2939,6 +2971,18 @@ export interface components {
              */
             confirmed: boolean;
         };
+        /** MarkAnswerIn */
+        MarkAnswerIn: {
+            /** Valve */
+            valve: number;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "reading" | "verdict" | "position" | "adjusted" | "shim";
+            /** Text */
+            text: string;
+        };
         /** SheetRow */
         SheetRow: {
             /** Id */
@@ -3048,6 +3092,8 @@ export interface components {
             percent: number | null;
             /** Passed */
             passed: boolean | null;
+            /** Open Answers */
+            open_answers: number;
         };
         /**
          * FindingOut
@@ -6036,6 +6082,68 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["HandInIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnResultOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answerMark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkAnswerIn"];
             };
         };
         responses: {

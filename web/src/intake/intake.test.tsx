@@ -16,6 +16,7 @@ const blank = {
   out_of: null,
   percent: null,
   passed: null,
+  open_answers: 0,
 };
 const BOARD: Schemas["BoardOut"] = {
   id: 3,

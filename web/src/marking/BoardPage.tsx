@@ -102,7 +102,8 @@ export default function BoardPage() {
               show: (row) =>
                 row.hand_in_id && (
                   <Link className="button" to={`/hand-in/${row.hand_in_id}`}>
-                    Open<span className="visually-hidden"> sheet of {row.display_name}</span>
+                    {row.open_answers > 0 ? `Open, ${row.open_answers} answered` : "Open"}
+                    <span className="visually-hidden"> sheet of {row.display_name}</span>
                   </Link>
                 ),
             },

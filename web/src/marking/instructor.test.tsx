@@ -13,7 +13,14 @@ const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
 
 describe("the board", () => {
   const row = { student_id: 1, display_name: "Bo", lines_begun: 0, hand_in_id: null };
-  const blank = { handed_in_at: null, points: null, out_of: null, percent: null, passed: null };
+  const blank = {
+    handed_in_at: null,
+    points: null,
+    out_of: null,
+    percent: null,
+    passed: null,
+    open_answers: 0,
+  };
   const board = {
     id: 3,
     title: "First measuring",
@@ -41,6 +48,7 @@ describe("the board", () => {
         out_of: 24,
         percent: 83.3,
         passed: true,
+        open_answers: 0,
       },
     ],
   };

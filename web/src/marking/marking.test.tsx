@@ -8,7 +8,7 @@ import HandInPage from "./HandInPage";
 import { MarkAnew } from "./MarkAnew";
 
 const TOVE = { ...INES, display_name: "Tove Lindqvist", may_teach: true };
-const mark = (right: boolean, says: string) => ({ right, says, decided: null });
+const mark = (right: boolean, says: string) => ({ right, says, answer: null, decided: null });
 const HAND_IN: Schemas["HandInOut"] = {
   id: 7,
   sheet_id: 3,

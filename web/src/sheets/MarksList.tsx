@@ -80,6 +80,7 @@ function Mark({ name, mark }: { name: string; mark: Schemas["MarkSays"] }) {
       </dt>
       <dd>
         {mark.says}
+        {mark.answer && <span className="answered">Student's answer: {mark.answer.text}</span>}
         {mark.decided && (
           <span className="decided">
             Counted {mark.right ? "right" : "wrong"} by {mark.decided.by}, {day(mark.decided.at)}:{" "}

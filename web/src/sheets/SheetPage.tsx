@@ -10,6 +10,7 @@ import { mm, thou } from "../app/lengths";
 import { usePerson, useUnit } from "../app/session";
 import { schoolName } from "../routecard/schools";
 import { OpenForWork } from "../safety/OpenForWork";
+import { Answer } from "./Answer";
 import { isBegun, isDone, type Saving, useDraft } from "./draft";
 import { MarksList } from "./MarksList";
 import { Questions } from "./Questions";
@@ -48,7 +49,11 @@ export default function SheetPage() {
           {sheet.result.grade === null && (
             <p className="soft">Your grade is shown when your instructor gives the sheets back.</p>
           )}
-          <MarksList result={sheet.result} valves={sheet.valves} />
+          <MarksList
+            result={sheet.result}
+            valves={sheet.valves}
+            ways={(marks) => <Answer sheet={sheet} marks={marks} />}
+          />
         </>
       )}
     </div>

@@ -36,7 +36,7 @@ const SHEET: Schemas["SheetOut"] = {
   result: null,
 };
 
-const right = (says: string) => ({ right: true, says, decided: null });
+const right = (says: string) => ({ right: true, says, answer: null, decided: null });
 const RESULT: Schemas["OwnResultOut"] = {
   handed_in_at: "2026-11-25T08:00:00Z",
   points: 5,
@@ -53,7 +53,9 @@ const RESULT: Schemas["OwnResultOut"] = {
     reading: right("Agrees with the reference."),
     verdict: right("Follows."),
     position:
-      valve === 1 ? right("On its heel.") : { right: false, says: "No stop given.", decided: null },
+      valve === 1
+        ? right("On its heel.")
+        : { right: false, says: "No stop given.", answer: null, decided: null },
   })),
 };
 
@@ -72,6 +74,35 @@ function open(handler: Handler, sheet = SHEET): Call[] {
 
 const reading = (valve: number) => screen.findByLabelText(`Reading of valve ${valve}`);
 const handIn = () => userEvent.click(screen.getByRole("button", { name: "Hand in" }));
+
+describe("answering a mark", () => {
+  it("is sent once, and stands beside the mark", async () => {
+    const wrong = { right: false, says: "No stop given.", answer: null, decided: null };
+    const answered = { ...wrong, answer: { text: "It was 90.", at: "2026-11-25T09:00:00Z" } };
+    const with_ = (position: Schemas["MarkSays"]) => ({
+      ...RESULT,
+      valves: RESULT.valves.map((one) => (one.valve === 2 ? { ...one, position } : one)),
+    });
+    const calls = open(
+      (call) =>
+        call.path.endsWith("/answers") ? { status: 201, body: with_(answered) } : undefined,
+      { ...SHEET, result: with_(wrong) },
+    );
+    // Where every mark is right there is nothing to answer.
+    await screen.findByRole("button", { name: "Answer a mark of valve 2" });
+    expect(screen.queryByRole("button", { name: "Answer a mark of valve 1" })).toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: "Answer a mark of valve 2" }));
+    await userEvent.type(screen.getByLabelText("What you think"), "It was 90.");
+    await userEvent.click(screen.getByRole("button", { name: "Send this answer" }));
+    await screen.findByText("Student's answer: It was 90.");
+    expect(calls.find((call) => call.path.endsWith("/answers"))?.body).toEqual({
+      valve: 2,
+      part: "position",
+      text: "It was 90.",
+    });
+    expect(screen.queryByRole("button", { name: "Answer a mark of valve 2" })).toBeNull();
+  });
+});
 
 describe("a sheet that asks for more", () => {
   const MORE = { ...SHEET, asks: ["second", "nut", "shims"], gauge_mm: "0.0100" };
@@ -112,7 +143,7 @@ describe("a sheet that asks for more", () => {
     const [line] = RESULT.lines;
     const [marks] = RESULT.valves;
     if (!line || !marks) throw new Error("the result has a line and marks");
-    const shim = { right: false, says: "= 0.14 mm: tight.", decided: null };
+    const shim = { right: false, says: "= 0.14 mm: tight.", answer: null, decided: null };
     open(() => undefined, {
       ...MORE,
       result: {
