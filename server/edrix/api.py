@@ -5,6 +5,7 @@ from django.http import HttpRequest
 from ninja import Schema
 
 from edrix.accounts.api import router as accounts
+from edrix.archive.api import router as archives
 from edrix.classes.api import router as classes
 from edrix.drills.api import router as drills
 from edrix.edge import new_api
@@ -25,7 +26,7 @@ api = new_api()
 install_handlers(api)
 ROUTERS = (
     accounts, engines, classes, stands, drills, safety, practice, sheets, marking, studies, files,
-    rubrics, reports, qr,
+    rubrics, reports, archives, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

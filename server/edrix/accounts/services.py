@@ -37,6 +37,19 @@ def make_person(
     )
 
 
+def make_without_passcode(
+    display_name: str, sign_in_name: str, unit: str, *, is_active: bool
+) -> User:
+    """Somebody who comes with a class: nobody can sign in as them before a passcode is given."""
+    person = User(
+        display_name=display_name, sign_in_name=sign_in_name, unit=unit, is_active=is_active
+    )
+    person.set_unusable_password()
+    person.full_clean(exclude=["password"])
+    person.save()
+    return person
+
+
 def taken_sign_in_names() -> set[str]:
     return set(User.objects.values_list("sign_in_name", flat=True))
 

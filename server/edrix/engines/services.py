@@ -77,7 +77,7 @@ def add_engine(user: User, document: Any) -> tuple[EngineVersion, list[str]]:
     """
     if not user.may_teach:
         raise NotAllowedError("Only people who teach put engines on the shelf.")
-    engine = _readable(document)
+    engine = readable(document)
     with transaction.atomic():
         shelved = Engine.objects.create(name=engine.name, created_by=user)
         version = _new_version(user, shelved, 1, write_engine(engine))
@@ -95,12 +95,12 @@ def add_version(
     """
     if not user.may_teach:
         raise NotAllowedError("Only people who teach change engines.")
-    engine = _readable(document)
+    engine = readable(document)
     written = write_engine(engine)
     with transaction.atomic():
         shelved = Engine.objects.select_for_update().filter(id=engine_id).first()
         newest = get_version(engine_id)
-        if shelved is None or newest.content_hash == _content_hash(written):
+        if shelved is None or newest.content_hash == content_hash(written):
             return newest, [*remarks(document), *suspicions(engine)]
         if newest.number != based_on:
             raise ConflictError(
@@ -244,7 +244,7 @@ def _gap_mm(gap: str, unit: str) -> float:
     return float(gap_mm)
 
 
-def _readable(document: Any) -> CoreEngine:
+def readable(document: Any) -> CoreEngine:
     try:
         return read_engine(document)
     except DocumentError as refusal:
@@ -259,12 +259,12 @@ def _new_version(
         engine=shelved,
         number=number,
         document=written,
-        content_hash=_content_hash(written),
+        content_hash=content_hash(written),
         created_by=user,
     )
 
 
-def _content_hash(written: dict[str, Any]) -> str:
+def content_hash(written: dict[str, Any]) -> str:
     return hashlib.sha256(json.dumps(written, sort_keys=True).encode()).hexdigest()
 
 

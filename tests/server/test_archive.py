@@ -1,0 +1,234 @@
+"""A class out as one file and back in: nothing is lost, nobody is harmed."""
+
+import io
+import json
+import zipfile
+
+import pytest
+from django.apps import apps
+
+from edrix.accounts.models import User
+from edrix.archive.services import write_archive
+from edrix.archive.tables import ENGINE, PARTS, PERSON, VERSION, fields_of, refers_to
+from edrix.classes.models import TeachingClass
+from edrix.engines.models import EngineVersion
+from edrix.practice import live
+from edrix.sheets import services as sheets
+from edrix.sheets.lines import TypedLine
+from edrix.sheets.models import Draft, HandIn, Sheet
+from tests.server.conftest import right_lines, tick_the_lists
+from tests.server.test_drills import right_answer
+
+
+@pytest.fixture
+def full(school, browsers):
+    """Class A with something in every table."""
+    tick_the_lists(school, school.ines)
+    lines = [
+        TypedLine(**line, further={"second": "0.34"} if line["valve"] == 1 else {})
+        for line in right_lines()
+    ]
+    made = sheets.hand_in(
+        school.ines, school.sheet.id, lines, request_key="k-12345678", confirmed=True
+    )
+    sheets.save_draft(school.bo, school.sheet.id, lines[:2])
+    tove, ines = browsers["instructor"], browsers["student"]
+    decision = {"valve": 3, "part": "reading", "right": False, "reason": "Seen at the stand."}
+    tove.send("POST", f"/api/hand-ins/{made.id}/decisions", decision)
+    answer = {"valve": 3, "part": "reading", "text": "It was warm."}
+    ines.send("POST", f"/api/sheets/{school.sheet.id}/answers", answer)
+    rubric = {"rubric": {"items": [{"part": "reading", "weight": 2}]}, "based_on": 0}
+    tove.send("POST", f"/api/sheets/{school.sheet.id}/rubric", rubric)
+    act = {"key": "archive-0001", "step": 0, "action": {"do": "rock"}}
+    assert ines.send("POST", f"/api/runs/{school.run_id}/actions", act).status_code == 200
+    drill = ines.send("POST", "/api/drills", {"engine_id": school.engine_id}).json()["id"]
+    given = {"given": list(right_answer(drill, 1))}
+    assert ines.send("POST", f"/api/drills/{drill}/answers/1", given).status_code == 200
+    return school
+
+
+def packed(school):
+    return write_archive(school.tove, school.class_a)[1]
+
+
+def read(browsers, data, who="instructor"):
+    return browsers[who].send_file("/api/archives/import", data, "class.zip")
+
+
+def rows_of(class_id):
+    """Every row of a class without its ids, which differ from place to place."""
+    found = {}
+    for part in PARTS:
+        names = [f.attname for f in fields_of(part.model) if not refers_to(f) and not f.primary_key]
+        rows = part.model.objects.filter(**{part.of_class: class_id}).order_by("id").distinct()
+        found[part.label] = list(rows.values(*names))
+    return found
+
+
+def test_every_table_is_in_it_or_belongs_to_nobody():
+    """A model or table that somebody adds must be thought of here."""
+    ours = {
+        model._meta.label for model in apps.get_models() if model.__module__.startswith("edrix.")
+    }
+    assert ours == {part.label for part in PARTS} | {ENGINE, VERSION, PERSON}
+
+
+def test_nothing_is_lost(full, browsers):
+    before = rows_of(full.class_a)
+    assert all(before.values()), "the class has something in every table"
+    answer = read(browsers, packed(full))
+    assert answer.status_code == 201
+    after = rows_of(answer.json()["class_id"])
+    # Who read it back is its instructor, as before; all else is the same, times included.
+    assert after == before
+    assert rows_of(full.class_a) == before
+
+
+def test_it_works_where_it_is_read_back(full, browsers):
+    class_id = read(browsers, packed(full)).json()["class_id"]
+    sheet = Sheet.objects.get(teaching_class_id=class_id)
+    tove = browsers["instructor"]
+    board = tove.get(f"/api/sheets/{sheet.id}/board").json()
+    assert {row["display_name"]: row["points"] for row in board["rows"]} == {
+        "Ines Falkner": 23,
+        "Bo Hallgrim": None,
+    }
+    made = HandIn.objects.get(sheet=sheet)
+    told = tove.get(f"/api/hand-ins/{made.id}").json()["result"]["valves"][2]["reading"]
+    assert (told["answer"]["text"], told["decided"]["by"]) == ("It was warm.", "Tove")
+    live.forget_all()
+    (practice,) = tove.get(f"/api/classes/{class_id}/practice").json()
+    runs = tove.get(f"/api/practice/{practice['id']}/runs").json()
+    assert tove.get(f"/api/runs/{runs[0]['id']}/debrief").status_code == 200
+
+
+def test_engines_that_are_here_are_not_doubled(full, browsers):
+    before = EngineVersion.objects.count()
+    read(browsers, packed(full))
+    assert EngineVersion.objects.count() == before
+
+
+def test_in_another_edrix_everything_comes_along(full, browsers):
+    """As if this one had never seen the class: its rows are gone, and Rolf reads it."""
+    before, data = rows_of(full.class_a), packed(full)
+    for part in reversed(PARTS):
+        rows = part.model.objects.filter(**{part.of_class: full.class_a})
+        part.model.objects.filter(id__in=list(rows.values_list("id", flat=True))).delete()
+    EngineVersion.objects.all().delete()
+    class_id = read(browsers, data, "other instructor").json()["class_id"]
+    after = rows_of(class_id)
+    members = after.pop("classes.Membership")
+    before.pop("classes.Membership")
+    assert after == before
+    # Tove is a name here that nobody signs in with; Rolf teaches.
+    assert sorted(row["role"] for row in members) == [
+        "instructor",
+        "instructor",
+        "student",
+        "student",
+    ]
+    taught = User.objects.filter(memberships__teaching_class_id=class_id).order_by("id")
+    assert {user.sign_in_name: user.is_active for user in taught} == {
+        "rolf": True,
+        "tove2": False,
+        "ines.falkner2": True,
+        "bo.hallgrim2": True,
+    }
+
+
+def test_nobody_gets_a_right_or_a_passcode_by_it(full, browsers):
+    before = User.objects.count()
+    class_id = read(browsers, packed(full)).json()["class_id"]
+    new = User.objects.order_by("id")[before:]
+    assert [person.display_name for person in new] == ["Ines Falkner", "Bo Hallgrim"]
+    assert not any(person.may_teach or person.has_usable_password() for person in new)
+    reset = f"/api/classes/{class_id}/students/{new[0].id}/passcode"
+    assert browsers["instructor"].send("POST", reset).status_code == 200
+
+
+def spoiled(data, change, *, sums=True):
+    """The archive with another content of some tables, its sums right or as they were."""
+    import hashlib
+
+    with zipfile.ZipFile(io.BytesIO(data)) as packed_:
+        files = {name: packed_.read(name) for name in packed_.namelist()}
+    tables = {n[:-5]: json.loads(body) for n, body in files.items() if n != "manifest.json"}
+    manifest = json.loads(files["manifest.json"])
+    change(tables, manifest)
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as packed_:
+        for label, rows in tables.items():
+            body = json.dumps(rows).encode()
+            packed_.writestr(f"{label}.json", body)
+            if sums:
+                manifest["tables"][label]["sha256"] = hashlib.sha256(body).hexdigest()
+        packed_.writestr("manifest.json", json.dumps(manifest))
+    return out.getvalue()
+
+
+SPOILED = {
+    "a row without a field": lambda t, _m: t["sheets.Reading"][0].pop("typed"),
+    "a row of nobody": lambda t, _m: t["sheets.HandIn"][0].update(student_id=999_999),
+    "a row twice": lambda t, _m: t["sheets.Reading"].append(t["sheets.Reading"][0]),
+    "a verdict that is none": lambda t, _m: t["sheets.Reading"][0].update(verdict="fine"),
+    "a figure that is none": lambda t, _m: t["stands.KeyGap"][0].update(gap_mm="wide"),
+    "rows that are none": lambda t, _m: t.update({"sheets.Reading": [1, 2]}),
+    "two classes": lambda t, _m: t["classes.TeachingClass"].append(
+        t["classes.TeachingClass"][0] | {"id": 77}
+    ),
+    "an engine that is none": lambda t, _m: t[VERSION][0].update(document={"cylinders": 4}),
+    "a name too long": lambda t, _m: t[PERSON][1].update(display_name="x" * 500),
+}
+
+
+@pytest.mark.parametrize("change", SPOILED.values(), ids=SPOILED)
+@pytest.mark.django_db(transaction=True)
+def test_a_spoiled_archive_is_refused_whole(full, browsers, change):
+    before = [User.objects.count(), TeachingClass.objects.count(), Draft.objects.count()]
+    answer = read(browsers, spoiled(packed(full), change))
+    assert answer.status_code == 422
+    assert (
+        answer.json()["detail"].endswith(("came from.", "cannot be used."))
+        or "cannot be used" in (answer.json()["detail"])
+    )
+    assert [User.objects.count(), TeachingClass.objects.count(), Draft.objects.count()] == before
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (lambda _d: b"", "is no archive of a class"),
+        (lambda _d: b"PK\x03\x04nonsense", "is no archive of a class"),
+        (lambda d: d[: len(d) // 2], "is no archive of a class"),
+        (
+            lambda d: spoiled(
+                d, lambda t, _m: t["sheets.Reading"][0].update(typed="9"), sums=False
+            ),
+            "was damaged on its way",
+        ),
+        (
+            lambda d: spoiled(d, lambda _t, m: m.update(format="edrix-class/9")),
+            "is no edrix-class/1",
+        ),
+    ],
+    ids=["nothing", "no zip", "half of it", "damaged", "of another time"],
+)
+def test_files_that_are_no_archive(full, browsers, data, says):
+    answer = read(browsers, data(packed(full)))
+    assert answer.status_code == 422
+    assert says in answer.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("who", "out", "back"),
+    [
+        ("nobody", 401, 401),
+        ("student", 403, 403),
+        ("other student", 404, 403),
+        ("other instructor", 404, 201),
+        ("instructor", 200, 201),
+    ],
+)
+def test_who_may_take_a_class_away_and_bring_it(full, browsers, who, out, back):
+    assert browsers[who].get(f"/api/classes/{full.class_a}/archive.zip").status_code == out
+    assert read(browsers, packed(full), who).status_code == back
