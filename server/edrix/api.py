@@ -12,6 +12,7 @@ from edrix.edge import new_api
 from edrix.engines.api import router as engines
 from edrix.practice.api import router as practice
 from edrix.problems import install_handlers
+from edrix.progress.api import router as progress
 from edrix.qr import router as qr
 from edrix.reports.api import router as reports
 from edrix.safety.api import router as safety
@@ -26,7 +27,8 @@ api = new_api()
 install_handlers(api)
 ROUTERS = (
     accounts, engines, classes, stands, drills, safety, practice, sheets, marking, studies, files,
-    rubrics, reports, archives, qr,
+    rubrics, reports, archives, progress,
+    qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "edrix.safety",
     "edrix.practice",
     "edrix.sheets",
+    "edrix.progress",
     "edrix.demo",
 ]
 MIDDLEWARE = [

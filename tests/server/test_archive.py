@@ -41,6 +41,8 @@ def full(school, browsers):
     tove.send("POST", f"/api/sheets/{school.sheet.id}/rubric", rubric)
     act = {"key": "archive-0001", "step": 0, "action": {"do": "rock"}}
     assert ines.send("POST", f"/api/runs/{school.run_id}/actions", act).status_code == 200
+    signed = f"/api/classes/{school.class_a}/students/{school.ines.id}/sign-offs"
+    tove.send("POST", signed, {"skill": "place"})
     drill = ines.send("POST", "/api/drills", {"engine_id": school.engine_id}).json()["id"]
     given = {"given": list(right_answer(drill, 1))}
     assert ines.send("POST", f"/api/drills/{drill}/answers/1", given).status_code == 200

@@ -181,6 +181,25 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 200, 404, 409, 404, 404),
     ),
     (
+        "see one's own progress",
+        ("GET", lambda s: f"/api/classes/{s.class_a}/progress", nothing),
+        (401, 403, 404, 200, 200, 404),
+    ),
+    (
+        "see a student's progress",
+        ("GET", lambda s: f"/api/classes/{s.class_a}/students/{s.bo.id}/progress", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "sign a skill off",
+        (
+            "POST",
+            lambda s: f"/api/classes/{s.class_a}/students/{s.bo.id}/sign-offs",
+            lambda _: {"skill": "measure"},
+        ),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
         "make a class",
         ("POST", fixed("/api/classes"), lambda _: {"name": "New"}),
         (401, 201, 201, 403, 403, 403),
@@ -364,6 +383,7 @@ OUR_TABLES = (
     "drills_",
     "safety_",
     "practice_",
+    "progress_",
 )
 
 

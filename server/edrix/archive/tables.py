@@ -40,6 +40,7 @@ PARTS = (
     Part("sheets.Marking", "hand_in__sheet__teaching_class"),
     Part("sheets.Decision", "hand_in__sheet__teaching_class"),
     Part("sheets.Answer", "hand_in__sheet__teaching_class"),
+    Part("progress.SignOff", "teaching_class"),
     Part("drills.Drill", "person__memberships__teaching_class"),
     Part("drills.DrillAnswer", "drill__person__memberships__teaching_class"),
 )

@@ -89,6 +89,10 @@ def create_class(user: User, name: str) -> Membership:
     return Membership.objects.create(teaching_class=made, user=user, role=Membership.INSTRUCTOR)
 
 
+def class_name(class_id: int) -> str:
+    return TeachingClass.objects.get(id=class_id).name
+
+
 def make_instructor(user: User, class_id: int) -> None:
     """Who brings a class here teaches it. Nothing else may be asked for one's own class."""
     Membership.objects.update_or_create(

@@ -172,6 +172,20 @@ def own_runs(user: User, practice_ids: list[int]) -> QuerySet[PracticeRun]:
     return _counted(own).order_by("-attempt")
 
 
+def ended_runs(class_id: int, student_id: int) -> QuerySet[PracticeRun]:
+    """A student's finished runs in a class; the caller has asked who may see them."""
+    runs = PracticeRun.objects.filter(
+        practice__teaching_class_id=class_id, student_id=student_id, ended_at__isnull=False
+    )
+    return runs.select_related("practice__engine_version").order_by("ended_at", "id")
+
+
+def engines_of(class_id: int) -> QuerySet[PracticeEngine]:
+    """The practice engines of a class, oldest first; the caller has asked who may see them."""
+    found = PracticeEngine.objects.filter(teaching_class_id=class_id)
+    return found.select_related("engine_version").order_by("id")
+
+
 def runs_of(user: User, practice_id: int) -> QuerySet[PracticeRun]:
     """Every run on a practice engine, for the instructors of its class, newest first."""
     practice = _practice(practice_id)

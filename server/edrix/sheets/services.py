@@ -237,6 +237,20 @@ def handed_in(sheet: Sheet) -> QuerySet[HandIn]:
     return made.order_by("student__display_name", "id")
 
 
+def hand_ins_of(class_id: int, student_id: int) -> QuerySet[HandIn]:
+    """A student's hand-ins in a class with readings and marks; the caller has asked who may see."""
+    made = HandIn.objects.filter(sheet__teaching_class_id=class_id, student_id=student_id)
+    made = made.select_related("sheet__stand__engine_version__engine")
+    return made.prefetch_related("readings", *what_stands()).order_by("handed_in_at", "id")
+
+
+def stands_with_sheets(class_id: int) -> list[Stand]:
+    """The stands that a class measures on, the one of the newest sheet first."""
+    sheets = Sheet.objects.filter(teaching_class_id=class_id)
+    sheets = sheets.select_related("stand__engine_version__engine").order_by("-set_at", "-id")
+    return list(dict.fromkeys(sheet.stand for sheet in sheets))
+
+
 def findings(user: User, sheet_id: int) -> tuple[Sheet, list[HandIn], SheetFindings]:
     """For instructors: every hand-in of a sheet, by name, with what explains its figures."""
     sheet = sheet_for_instructor(user, sheet_id)

@@ -1,0 +1,169 @@
+"""A student over many sheets and runs: what is shown for certain, what shrinks, what comes next.
+
+A skill counts as shown when the last PIECES pieces of work that can show it were right in at least
+ENOUGH of their marks (common practice: twice running, nine of ten). Signing it off is for the
+instructor, who has seen the hands as well.
+"""
+
+import math
+import statistics
+from collections.abc import Sequence
+from datetime import datetime
+from enum import StrEnum
+from typing import NamedTuple
+
+from valvetrain.grading.findings import WRITING_SLIPS, Kind
+
+ENOUGH, PIECES = 0.9, 2
+LEAN_MM = 0.015
+"""A hand that leans less than this is good (common practice: one leaf step and a half)."""
+
+
+class Skill(StrEnum):
+    PLACE = "place"
+    MEASURE = "measure"
+    SCREW = "screw"
+    SHIM = "shim"
+    CLOSE = "close"
+
+
+class State(StrEnum):
+    SHOWN = "shown"
+    NEARLY = "nearly"
+    """The last piece of work was right, not yet two running."""
+    NOT_YET = "not-yet"
+    UNSEEN = "unseen"
+
+
+class Train(StrEnum):
+    """What trains a skill: a drill of finding places, a practice run, or the next real sheet."""
+
+    DRILL = "drill"
+    RUN = "run"
+    SHEET = "sheet"
+
+
+class SheetWork(NamedTuple):
+    """One handed-in sheet. right and asked are by part; error_mm are reading less key."""
+
+    title: str
+    at: datetime
+    right: dict[str, int]
+    asked: dict[str, int]
+    error_mm: Sequence[float]
+    kinds: frozenset[Kind]
+    closed: bool
+
+
+class RunWork(NamedTuple):
+    """One practice run that ended. shims: its engine is set by shims."""
+
+    title: str
+    at: datetime
+    shims: bool
+    quiet: bool
+    tools_off: bool
+
+
+class Hand(NamedTuple):
+    """How a hand felt on one sheet: its lean (median) and its scatter about that; None of fewer
+    than three readings."""
+
+    title: str
+    at: datetime
+    lean_mm: float | None
+    scatter_mm: float | None
+    slips: int
+
+
+class SkillShown(NamedTuple):
+    """shares are of the pieces that show it, oldest first."""
+
+    skill: Skill
+    state: State
+    shares: tuple[float, ...]
+    says: str
+    train: Train | None
+
+
+class Progress(NamedTuple):
+    hands: tuple[Hand, ...]
+    skills: tuple[SkillShown, ...]
+
+
+def progress(sheets: Sequence[SheetWork], runs: Sequence[RunWork]) -> Progress:
+    """Sheets and runs in any order."""
+    by_time = sorted(sheets, key=lambda sheet: sheet.at)
+    hands = tuple(map(_hand, by_time))
+    return Progress(hands, tuple(_skill(skill, by_time, hands, runs) for skill in Skill))
+
+
+def _hand(sheet: SheetWork) -> Hand:
+    slips = len(sheet.kinds & WRITING_SLIPS)
+    if len(sheet.error_mm) < 3:
+        return Hand(sheet.title, sheet.at, None, None, slips)
+    lean = statistics.median(sheet.error_mm)
+    # The median of distances is moved by no slip; 1.4826 makes it a standard deviation.
+    spread = 1.4826 * statistics.median(abs(error - lean) for error in sheet.error_mm)
+    return Hand(sheet.title, sheet.at, lean, spread, slips)
+
+
+def _skill(
+    skill: Skill, sheets: Sequence[SheetWork], hands: Sequence[Hand], runs: Sequence[RunWork]
+) -> SkillShown:
+    pieces = _pieces(skill, sheets, runs)
+    shares = tuple(share for _, share in sorted(pieces, key=lambda piece: piece[0]))
+    state = _state(shares)
+    says = _says(shares)
+    train = None if state is State.SHOWN else _train(skill)
+    lean = hands[-1].lean_mm if skill is Skill.MEASURE and hands else None
+    if lean is not None and abs(lean) >= LEAN_MM:
+        side = "tight" if lean < 0 else "loose"
+        says += f"; reads {side} of late"
+        if state is State.SHOWN:
+            state, train = State.NEARLY, Train.RUN
+    return SkillShown(skill, state, shares, says, train)
+
+
+def _pieces(
+    skill: Skill, sheets: Sequence[SheetWork], runs: Sequence[RunWork]
+) -> list[tuple[datetime, float]]:
+    """When, and what share was right, of each piece of work that shows a skill."""
+    part = {
+        Skill.PLACE: "position",
+        Skill.MEASURE: "reading",
+        Skill.SCREW: "adjusted",
+        Skill.SHIM: "shim",
+    }.get(skill)
+    if part is None:
+        pieces = [(sheet.at, float(sheet.closed)) for sheet in sheets]
+        return pieces + [(run.at, float(run.tools_off)) for run in runs]
+    pieces = [
+        (sheet.at, sheet.right[part] / sheet.asked[part])
+        for sheet in sheets
+        if sheet.asked.get(part)
+    ]
+    if skill in (Skill.SCREW, Skill.SHIM):
+        mine = [run for run in runs if run.shims is (skill is Skill.SHIM)]
+        pieces += [(run.at, float(run.quiet)) for run in mine]
+    return pieces
+
+
+def _state(shares: Sequence[float]) -> State:
+    if not shares:
+        return State.UNSEEN
+    late = shares[-PIECES:]
+    if len(late) == PIECES and min(late) >= ENOUGH:
+        return State.SHOWN
+    return State.NEARLY if late[-1] >= ENOUGH else State.NOT_YET
+
+
+def _says(shares: Sequence[float]) -> str:
+    if not shares:
+        return "not tried yet"
+    late = ", then ".join(f"{math.floor(100 * share)} %" for share in shares[-PIECES:])
+    return f"{late} right of late"
+
+
+def _train(skill: Skill) -> Train:
+    return Train.DRILL if skill is Skill.PLACE else Train.RUN

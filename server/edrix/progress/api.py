@@ -1,0 +1,126 @@
+"""Progress and sign-offs over HTTP."""
+
+from datetime import datetime
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from edrix.edge import In, user_of
+from edrix.problems import Problem
+from edrix.progress import services
+from edrix.progress.services import StudentProgress
+
+router = Router(tags=["progress"])
+REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 422: Problem}
+
+
+class HandOnSheetOut(Schema):
+    """lean and scatter are null of too few readings, and for students: they tell the key."""
+
+    title: str
+    at: datetime
+    lean_mm: float | None
+    scatter_mm: float | None
+    slips: int
+
+
+class SignedOut(Schema):
+    by: str
+    at: datetime
+    note: str
+
+
+class WayOut(Schema):
+    title: str
+    path: str
+
+
+class SkillOut(Schema):
+    """state is shown, nearly, not-yet or unseen; train is where it is practised next."""
+
+    skill: str
+    state: str
+    shares: list[float]
+    says: str
+    signed: SignedOut | None
+    train: WayOut | None
+
+
+class ProgressOut(Schema):
+    class_id: int
+    class_name: str
+    student_id: int
+    student: str
+    hands: list[HandOnSheetOut]
+    skills: list[SkillOut]
+
+
+class SignOffIn(In):
+    skill: str = Field(max_length=20)
+    signed: bool = True
+    note: str = Field("", max_length=200)
+
+
+@router.get(
+    "/classes/{class_id}/progress",
+    response={200: ProgressOut, **REFUSALS},
+    operation_id="ownProgress",
+)
+def own_progress(request: HttpRequest, class_id: int) -> dict[str, Any]:
+    """A student's own way: skills, sign-offs, slips, and what to practise next."""
+    told = _progress(services.own(user_of(request), class_id))
+    hidden = {"lean_mm": None, "scatter_mm": None}
+    return told | {"hands": [hand | hidden for hand in told["hands"]]}
+
+
+@router.get(
+    "/classes/{class_id}/students/{student_id}/progress",
+    response={200: ProgressOut, **REFUSALS},
+    operation_id="studentProgress",
+)
+def student_progress(request: HttpRequest, class_id: int, student_id: int) -> dict[str, Any]:
+    return _progress(services.of_student(user_of(request), class_id, student_id))
+
+
+@router.post(
+    "/classes/{class_id}/students/{student_id}/sign-offs",
+    response={200: ProgressOut, **REFUSALS},
+    operation_id="signOff",
+)
+def sign_off(
+    request: HttpRequest, class_id: int, student_id: int, body: SignOffIn
+) -> dict[str, Any]:
+    """Signs a skill off, or takes it back."""
+    user = user_of(request)
+    return _progress(services.sign_off(user, class_id, student_id, **body.model_dump()))
+
+
+def _progress(told: StudentProgress) -> dict[str, Any]:
+    return {
+        "class_id": told.class_id,
+        "class_name": told.class_name,
+        "student_id": told.student.id,
+        "student": told.student.display_name,
+        "hands": [hand._asdict() for hand in told.found.hands],
+        "skills": [
+            {
+                "skill": one.skill.value,
+                "state": one.state.value,
+                "shares": list(one.shares),
+                "says": one.says,
+                "signed": _signed(told, one.skill.value),
+                "train": (way := told.ways[one.skill.value])
+                and {"title": way.title, "path": way.path},
+            }
+            for one in told.found.skills
+        ],
+    }
+
+
+def _signed(told: StudentProgress, skill: str) -> dict[str, Any] | None:
+    record = told.signed.get(skill)
+    if record is None or not record.signed:
+        return None
+    return {"by": record.made_by.display_name, "at": record.made_at, "note": record.note}

@@ -1,0 +1,144 @@
+"""A student's way through a class: hands, slips and skills over sheets and runs, signed off.
+
+Lean and scatter are worked out from the key, so instructors see them and students do not.
+"""
+
+from dataclasses import dataclass
+
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.engines import services as engines
+from edrix.errors import FieldFault, InvalidError, NotFoundError
+from edrix.practice import services as practice
+from edrix.progress.models import SignOff
+from edrix.sheets import grading
+from edrix.sheets import services as sheets
+from edrix.sheets.findings import findings_of
+from edrix.sheets.services import HandIn
+from edrix.sheets.standing import standing_of
+from valvetrain.engine import ShimAdjuster
+from valvetrain.grading import PARTS
+from valvetrain.grading.progress import Progress, RunWork, SheetWork, Skill, Train, progress
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """Where a skill is trained in this class, as an address of the application; None where the
+    class has nothing for it yet."""
+
+    title: str
+    path: str
+
+
+@dataclass(frozen=True, slots=True)
+class StudentProgress:
+    """signed: the newest record of each skill that has one."""
+
+    class_id: int
+    class_name: str
+    student: User
+    found: Progress
+    signed: dict[str, SignOff]
+    ways: dict[str, Way | None]
+
+
+def of_student(user: User, class_id: int, student_id: int) -> StudentProgress:
+    """For instructors of the class."""
+    classes.require_instructor(user, class_id)
+    return _progress(class_id, _student(class_id, student_id), for_student=False)
+
+
+def own(user: User, class_id: int) -> StudentProgress:
+    """For a student of the class."""
+    classes.require_student(user, class_id)
+    return _progress(class_id, user, for_student=True)
+
+
+def sign_off(
+    user: User, class_id: int, student_id: int, *, skill: str, signed: bool, note: str
+) -> StudentProgress:
+    """An instructor signs a skill off, or takes it back; both stay on record."""
+    teaching_class = classes.require_instructor(user, class_id)
+    student = _student(class_id, student_id)
+    if skill not in set(Skill):
+        known = ", ".join(Skill)
+        raise InvalidError(
+            f"“{skill[:20]}” is no skill; there are {known}.",
+            [FieldFault("skill", f"give one of {known}")],
+        )
+    SignOff.objects.create(
+        teaching_class=teaching_class,
+        student=student,
+        skill=skill,
+        signed=signed,
+        note=" ".join(note.split()),
+        made_by=user,
+    )
+    return of_student(user, class_id, student_id)
+
+
+def _student(class_id: int, student_id: int) -> User:
+    student = classes.students_of(class_id).filter(id=student_id).first()
+    if student is None:
+        raise NotFoundError("There is no such student in this class.")
+    return student
+
+
+def _progress(class_id: int, student: User, *, for_student: bool) -> StudentProgress:
+    made = list(sheets.hand_ins_of(class_id, student.id))
+    found = progress([_work(hand_in) for hand_in in made], _runs(class_id, student))
+    records = SignOff.objects.filter(teaching_class_id=class_id, student=student)
+    signed = {one.skill: one for one in records.select_related("made_by").order_by("id")}
+    ways = {
+        skill.skill.value: _way(class_id, skill.skill, skill.train, for_student)
+        for skill in found.skills
+    }
+    name = classes.class_name(class_id)
+    return StudentProgress(class_id, name, student, found, signed, ways)
+
+
+def _work(hand_in: HandIn) -> SheetWork:
+    valves = standing_of(hand_in).valves
+    marks = {part: [bool(v[part]["right"]) for v in valves if part in v] for part in PARTS}
+    told = findings_of(hand_in.sheet, [hand_in]).of[hand_in.id]
+    record = grading.record_of(hand_in)
+    return SheetWork(
+        hand_in.sheet.title,
+        hand_in.handed_in_at,
+        {part: sum(right) for part, right in marks.items()},
+        {part: len(right) for part, right in marks.items()},
+        [float(v["error_mm"]) for v in valves if v["error_mm"] is not None],
+        frozenset(finding.kind for finding in told),
+        record is not None and record.closed_at is not None,
+    )
+
+
+def _runs(class_id: int, student: User) -> list[RunWork]:
+    runs = []
+    for run in practice.ended_runs(class_id, student.id):
+        adjusters = engines.core_engine(run.practice.engine_version).adjusters.values()
+        shims = any(isinstance(adjuster, ShimAdjuster) for adjuster in adjusters)
+        ended_at = run.ended_at or run.began_at
+        quiet = run.outcome == "quiet"
+        runs.append(RunWork(run.practice.title, ended_at, shims, quiet, run.outcome != "damage"))
+    return runs
+
+
+def _way(class_id: int, skill: Skill, train: Train | None, for_student: bool) -> Way | None:
+    """A drill on the class's engine, or a practice engine that has what is to be trained."""
+    if train is None:
+        return None
+    if train is Train.DRILL:
+        stand = next(iter(sheets.stands_with_sheets(class_id)), None)
+        if stand is None:
+            return None
+        engine = stand.engine_version.engine
+        return Way(f"drill on {engine.name}", f"/drill/{engine.id}")
+    for made in practice.engines_of(class_id):
+        adjusters = engines.core_engine(made.engine_version).adjusters.values()
+        shims = any(isinstance(adjuster, ShimAdjuster) for adjuster in adjusters)
+        if skill not in (Skill.SCREW, Skill.SHIM) or shims is (skill is Skill.SHIM):
+            # A student begins a run from the list; an instructor sees who has done it.
+            path = "/work" if for_student else f"/classes/{class_id}/practice"
+            return Way(f"practice run “{made.title}”", path)
+    return None

@@ -1,0 +1,89 @@
+"""What a student has shown, and what comes next."""
+
+from datetime import UTC, datetime, timedelta
+
+import pytest
+
+from valvetrain.grading.findings import Kind
+from valvetrain.grading.progress import RunWork, SheetWork, Skill, State, Train, progress
+
+BEGAN = datetime(2026, 11, 2, 8, tzinfo=UTC)
+
+
+def sheet(day, right=8, *, error_mm=(0.0,) * 8, kinds=(), closed=True, **parts):
+    asked = {"reading": 8, "position": 8} | dict.fromkeys(parts, 8)
+    return SheetWork(
+        f"Sheet {day}",
+        BEGAN + timedelta(days=day),
+        {"reading": right, "position": right, **parts},
+        asked,
+        error_mm,
+        frozenset(kinds),
+        closed,
+    )
+
+
+def run(day, *, shims=False, quiet=True, tools_off=True):
+    return RunWork(f"Run {day}", BEGAN + timedelta(days=day), shims, quiet, tools_off)
+
+
+def skill(told, wanted):
+    return next(one for one in told.skills if one.skill is wanted)
+
+
+@pytest.mark.parametrize(
+    ("rights", "state"),
+    [
+        ([], State.UNSEEN),
+        ([8], State.NEARLY),
+        ([8, 8], State.SHOWN),
+        ([0, 8, 8], State.SHOWN),
+        ([8, 7], State.NOT_YET),
+        ([7, 8], State.NEARLY),
+    ],
+)
+def test_twice_running_nine_of_ten(rights, state):
+    told = progress([sheet(day, right) for day, right in enumerate(rights)], [])
+    place = skill(told, Skill.PLACE)
+    assert place.state is state
+    assert place.train is (None if state is State.SHOWN else Train.DRILL)
+
+
+def test_time_orders_the_work_however_it_comes():
+    told = progress([sheet(3, 8), sheet(1, 0), sheet(2, 8)], [])
+    assert skill(told, Skill.PLACE).shares == (0.0, 1.0, 1.0)
+    assert [hand.title for hand in told.hands] == ["Sheet 1", "Sheet 2", "Sheet 3"]
+
+
+def test_runs_show_adjusting_and_closing_up():
+    told = progress([], [run(1), run(2), run(3, shims=True, tools_off=False)])
+    assert skill(told, Skill.SCREW).state is State.SHOWN
+    assert skill(told, Skill.SHIM).state is State.NEARLY
+    assert skill(told, Skill.CLOSE).state is State.NOT_YET
+
+
+def test_sheets_and_runs_count_together():
+    told = progress([sheet(1, adjusted=8)], [run(2)])
+    assert skill(told, Skill.SCREW).shares == (1.0, 1.0)
+    assert skill(told, Skill.SCREW).state is State.SHOWN
+
+
+def test_a_hand_that_leans_is_not_yet_good_at_measuring():
+    told = progress([sheet(1), sheet(2, error_mm=(-0.02,) * 8)], [])
+    measure = skill(told, Skill.MEASURE)
+    assert (measure.state, measure.train) == (State.NEARLY, Train.RUN)
+    assert "reads tight of late" in measure.says
+
+
+def test_lean_and_scatter_are_moved_by_no_slip():
+    """By hand: median of 0.01, 0.02, 0.03 and 2.2 is 0.025; distances 0.015, 0.005, 0.005, 2.175,
+    their median 0.01, times 1.4826."""
+    (hand,) = progress([sheet(1, error_mm=(0.01, 0.02, 0.03, 2.2))], []).hands
+    assert hand.lean_mm == pytest.approx(0.025)
+    assert hand.scatter_mm == pytest.approx(0.014826)
+
+
+def test_slips_of_writing_are_counted_and_few_readings_tell_no_hand():
+    kinds = (Kind.DECIMAL_SLIP, Kind.UNIT_SLIP, Kind.CAUGHT_TIP)
+    (hand,) = progress([sheet(1, error_mm=(0.01, 0.02), kinds=kinds)], []).hands
+    assert (hand.lean_mm, hand.scatter_mm, hand.slips) == (None, None, 2)

@@ -1,0 +1,99 @@
+"""A student's progress: what a class sees of it, and what is signed off."""
+
+import pytest
+
+from edrix.practice.models import PracticeRun
+from edrix.progress.models import SignOff
+from edrix.sheets import services as sheets
+from edrix.sheets.lines import TypedLine
+from tests.server.conftest import right_lines, tick_the_lists
+
+
+@pytest.fixture
+def two_sheets(school):
+    """Ines measures stand 3 twice, first all 0.02 tight, then well; with her lists ticked."""
+    tick_the_lists(school, school.ines)
+    new = sheets.NewSheet(school.stand.id, "Second measuring", "two-stop", "0.03", "mm")
+    second = sheets.set_sheet(school.tove, school.class_a, new)
+    for sheet, off in ((school.sheet, 0.02), (second, 0.0)):
+        lines = [
+            TypedLine(**line | {"reading": f"{float(line['reading']) - off:.2f}"})
+            for line in right_lines()
+        ]
+        sheets.hand_in(
+            school.ines, sheet.id, lines, request_key=f"key-{sheet.id:06}", confirmed=True
+        )
+
+
+def see(browsers, school, who="instructor"):
+    path = f"/api/classes/{school.class_a}/students/{school.ines.id}/progress"
+    return browsers[who].get(path).json()
+
+
+def sign(browsers, school, **fields):
+    path = f"/api/classes/{school.class_a}/students/{school.ines.id}/sign-offs"
+    return browsers["instructor"].send("POST", path, fields)
+
+
+def skills(told):
+    return {one["skill"]: one for one in told["skills"]}
+
+
+def test_leans_shrink_and_skills_show(school, browsers, two_sheets):
+    told = see(browsers, school)
+    first, second = told["hands"]
+    assert (first["title"], second["title"]) == ("First measuring", "Second measuring")
+    assert first["lean_mm"] == pytest.approx(-0.02, abs=0.004)
+    assert second["lean_mm"] == pytest.approx(0.0, abs=0.004)
+    found = skills(told)
+    assert {name: one["state"] for name, one in found.items()} == {
+        "place": "shown",
+        "measure": "shown",
+        "screw": "unseen",
+        "shim": "unseen",
+        "close": "shown",
+    }
+    assert found["place"]["train"] is None
+    assert found["screw"]["train"]["title"] == "practice run “First run”"
+    assert found["shim"]["train"] is None, "this class has no practice engine with shims"
+
+
+def test_a_student_sees_skills_and_no_figure_that_tells_the_key(school, browsers, two_sheets):
+    told = browsers["student"].get(f"/api/classes/{school.class_a}/progress").json()
+    assert {hand["lean_mm"] for hand in told["hands"]} == {None}
+    assert {hand["scatter_mm"] for hand in told["hands"]} == {None}
+    assert skills(told)["place"]["state"] == "shown"
+    assert skills(told)["screw"]["train"]["path"] == "/work"
+
+
+def test_ended_runs_count(school, browsers):
+    run = PracticeRun.objects.get(id=school.run_id)
+    run.ended_at, run.outcome = run.began_at, "quiet"
+    run.save()
+    found = skills(see(browsers, school))
+    assert (found["screw"]["state"], found["screw"]["says"]) == ("nearly", "100 % right of late")
+
+
+def test_a_skill_is_signed_off_and_taken_back(school, browsers):
+    told = sign(browsers, school, skill="place", note="Seen at stand 3.").json()
+    signed = skills(told)["place"]["signed"]
+    assert (signed["by"], signed["note"]) == ("Tove", "Seen at stand 3.")
+    mine = browsers["student"].get(f"/api/classes/{school.class_a}/progress").json()
+    assert skills(mine)["place"]["signed"]["by"] == "Tove"
+    told = sign(browsers, school, skill="place", signed=False).json()
+    assert skills(told)["place"]["signed"] is None
+    assert SignOff.objects.count() == 2, "both stay on record"
+
+
+@pytest.mark.parametrize(
+    ("fields", "status"),
+    [({"skill": "dancing"}, 422), ({"skill": "place", "note": "x" * 201}, 422), ({}, 422)],
+)
+def test_what_is_no_sign_off(school, browsers, fields, status):
+    assert sign(browsers, school, **fields).status_code == status
+    assert not SignOff.objects.exists()
+
+
+def test_students_of_other_classes_are_not_there(school, browsers):
+    path = f"/api/classes/{school.class_a}/students/{school.rolf.id}/progress"
+    assert browsers["instructor"].get(path).status_code == 404
