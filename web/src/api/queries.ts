@@ -301,6 +301,26 @@ export const nextKeyQuery = (handInId: number) =>
       ),
   });
 
+export const progressQuery = (classId: number, studentId: number) =>
+  queryOptions({
+    queryKey: ["classes", classId, "progress", studentId],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/classes/{class_id}/students/{student_id}/progress", {
+          params: { path: { class_id: classId, student_id: studentId } },
+        }),
+      ),
+  });
+
+export const ownProgressQuery = (classId: number) =>
+  queryOptions({
+    queryKey: ["classes", classId, "progress"],
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/classes/{class_id}/progress", { params: { path: { class_id: classId } } }),
+      ),
+  });
+
 export const practiceQuery = (classId: number) =>
   queryOptions({
     queryKey: ["classes", classId, "practice"],

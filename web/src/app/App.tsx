@@ -22,6 +22,7 @@ const IntakePage = lazy(() => import("../intake/IntakePage"));
 const RubricPage = lazy(() => import("../marking/RubricPage"));
 const HandInPage = lazy(() => import("../marking/HandInPage"));
 const StudyPage = lazy(() => import("../marking/StudyPage"));
+const ProgressPage = lazy(() => import("../progress/ProgressPage"));
 const WorkPage = lazy(() => import("../sheets/WorkPage"));
 const PracticePage = lazy(() => import("../practice/PracticePage"));
 const DebriefPage = lazy(() => import("../practice/DebriefPage"));
@@ -64,6 +65,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/board/:sheetId/rubric" element={<RubricPage />} />
       <Route path="/hand-in/:handInId" element={<HandInPage />} />
       <Route path="/study/:standId" element={<StudyPage />} />
+      <Route path="/progress/:classId/:studentId" element={<ProgressPage />} />
       <Route path="/work" element={<WorkPage />} />
       <Route path="/sheet/:sheetId" element={<SheetPage />} />
       <Route path="/practice/:runId" element={<PracticePage />} />

@@ -40,6 +40,9 @@ export default function ClassPage() {
             </p>
             <h1>{found.name}</h1>
           </div>
+          <a className="button" href={`/api/classes/${id}/archive.zip`} download>
+            Whole class as a file
+          </a>
         </div>
         <nav className="class-places" aria-label="In this class">
           {PLACES.map(([place, label]) => (

@@ -8,6 +8,7 @@ import { classesQuery } from "../api/queries";
 import { Empty, sentence } from "../app/feedback";
 import { usePerson } from "../app/session";
 import { Toolkit } from "../app/Toolkit";
+import { BringClass } from "./BringClass";
 import "./classes.css";
 
 export default function ClassesPage() {
@@ -39,6 +40,7 @@ export default function ClassesPage() {
             </li>
           ))}
         </ul>
+        {person.may_teach && <BringClass />}
       </div>
     </Toolkit>
   );

@@ -93,7 +93,7 @@ export function KeyForm({ stand, classId, onClose }: Props) {
                 key={at}
                 maxLength={80}
                 value={pass.by}
-                placeholder={`pass ${at + 1}, by you`}
+                placeholder={`${at + 1}: by you`}
                 aria-label={`Who measured pass ${at + 1}`}
                 onChange={(event) => change(at, { by: event.target.value })}
               />

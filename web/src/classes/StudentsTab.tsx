@@ -2,6 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
+import { Link } from "react-router";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { classesQuery, classQuery } from "../api/queries";
 import { Confirm } from "../app/Dialog";
@@ -41,7 +42,12 @@ export function StudentsTab({ classId, students }: { classId: number; students: 
           rows={students}
           keyOf={(student) => student.id}
           columns={[
-            { title: "Student", show: (student) => student.display_name },
+            {
+              title: "Student",
+              show: (student) => (
+                <Link to={`/progress/${classId}/${student.id}`}>{student.display_name}</Link>
+              ),
+            },
             {
               title: "Sign-in name",
               show: (student) => <span className="figures">{student.sign_in_name}</span>,

@@ -40,7 +40,7 @@ export function NextKey({ handInId, student }: { handInId: number; student: stri
       ) : (
         <p>
           {student} adjusted {moved.length === 1 ? "one valve" : `${moved.length} valves`}. If the
-          stand stands as they left it, the next pair must not be marked by the old key.{" "}
+          stand is still as they left it, the next pair must not be marked by the old key.{" "}
           <button type="button" className="button" onClick={() => setAsking(true)}>
             Make it the next key
           </button>

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { workQuery } from "../api/queries";
 import { Boundary } from "../app/Boundary";
 import { Empty, Waiting } from "../app/feedback";
+import { OwnSkills } from "../progress/OwnSkills";
 import { PracticeList } from "./PracticeList";
 import "./sheets.css";
 
@@ -49,6 +50,7 @@ export default function WorkPage() {
       <Boundary>
         <Suspense fallback={<Waiting />}>
           <PracticeList />
+          <OwnSkills />
         </Suspense>
       </Boundary>
     </div>

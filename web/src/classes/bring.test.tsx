@@ -1,0 +1,26 @@
+/** A class brought in from a file. */
+import { screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { expect, it } from "vitest";
+import { INES, problem, serve, show } from "../testing/render";
+import { BringClass } from "./BringClass";
+
+const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
+const file = () => new File(["PK"], "class.zip", { type: "application/zip" });
+
+it("leads to the class that was brought", async () => {
+  const calls = serve(() => ({ status: 201, body: { class_id: 5 } }));
+  show(<BringClass />, { person: TOVE });
+  await userEvent.upload(screen.getByLabelText("Bring a class from a file"), file());
+  await screen.findByText("elsewhere");
+  expect(calls[0]?.path).toBe("/api/archives/import");
+  expect(calls[0]?.body).toContain("application/zip");
+});
+
+it("says what is wrong with a file, and takes another", async () => {
+  serve(() => ({ status: 422, body: problem(422, "This file is no archive of a class.") }));
+  show(<BringClass />, { person: TOVE });
+  await userEvent.upload(screen.getByLabelText("Bring a class from a file"), file());
+  await screen.findByText("This file is no archive of a class.");
+  expect(screen.getByLabelText("Bring a class from a file")).toBeTruthy();
+});

@@ -1,0 +1,69 @@
+/** Skills with how surely each is shown, who signed it off, and where it is trained next. */
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+import type { Schemas } from "../api/client";
+import "./progress.css";
+
+type Skill = Schemas["SkillOut"];
+
+export const SKILLS: Record<string, string> = {
+  place: "Find the place",
+  measure: "Measure",
+  screw: "Adjust by screw",
+  shim: "Adjust by shim",
+  close: "Close up",
+};
+const STATES: Record<string, string> = {
+  shown: "shown",
+  nearly: "nearly",
+  "not-yet": "not yet",
+  unseen: "not tried",
+};
+
+type Props = { skills: readonly Skill[]; ways?: (skill: Skill) => ReactNode };
+
+export function Skills({ skills, ways }: Props) {
+  return (
+    <ul className="skills">
+      {skills.map((skill) => (
+        <li key={skill.skill} className="card" data-state={skill.state}>
+          <div>
+            <b>{SKILLS[skill.skill]}</b>
+            <Shares shares={skill.shares} />
+          </div>
+          <p>
+            <span className="state">{STATES[skill.state]}</span>
+            {skill.state !== "unseen" && ` ${skill.says}`}
+            {skill.signed && (
+              <span className="signed">
+                ✓ signed off by {skill.signed.by},{" "}
+                {new Date(skill.signed.at).toLocaleDateString([], { dateStyle: "medium" })}
+                {skill.signed.note && `: ${skill.signed.note}`}
+              </span>
+            )}
+          </p>
+          <div className="ways">
+            {skill.train && <Link to={skill.train.path}>Next: {skill.train.title}</Link>}
+            {ways?.(skill)}
+          </div>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+const MOST = 10;
+
+/** The last pieces of work as bars; the line is what counts as right enough. */
+function Shares({ shares }: { shares: readonly number[] }) {
+  const last = shares.slice(-MOST);
+  return (
+    <svg className="shares" viewBox="0 0 100 24" aria-hidden="true">
+      {last.map((share, place) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: pieces of work in their order
+        <rect key={place} x={place * 10} y={24 - 22 * share} width="7" height={22 * share + 0.5} />
+      ))}
+      <line x1="0" x2="100" y1={24 - 22 * 0.9} y2={24 - 22 * 0.9} />
+    </svg>
+  );
+}
