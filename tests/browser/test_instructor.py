@@ -23,7 +23,7 @@ def test_the_board_follows_a_student_without_a_reload(page_as):
     student = page_as("pim.ostrander", "/sheet/1", phone=True)
     student.get_by_label("Reading of valve 1").fill("0.33")
     expect(row).to_contain_text("measuring, 1 of 8 valves", timeout=12_000)
-    fill(student, "0.33", "within")
+    fill(student, "0.33", "Within")
     student.get_by_role("button", name="Hand in").click()
     student.get_by_role("button", name="It is right, hand in").click()
     expect(student.get_by_text("of 24")).to_be_visible()

@@ -10,7 +10,7 @@ from tests.browser.conftest import tick_all
 
 KEY_MM = {1: "0.34", 2: "0.25", 3: "0.18", 4: "0.36", 5: "0.41", 6: "0.26", 7: "0.25", 8: "0.35"}
 STOP = dict.fromkeys((1, 2, 3, 5), "Stop 1 0°") | dict.fromkeys((4, 6, 7, 8), "Stop 2 360°")
-VERDICT = dict.fromkeys((1, 2, 4, 6, 7, 8), "within") | {3: "tight", 5: "loose"}
+VERDICT = dict.fromkeys((1, 2, 4, 6, 7, 8), "Within") | {3: "Tight", 5: "Loose"}
 
 
 def prepare_class(page: Page) -> dict[str, str]:

@@ -37,7 +37,7 @@ export default function ProgressPage() {
           ways={(skill) => (
             <button type="button" className="button" onClick={() => setAsked(skill)}>
               {skill.signed ? "Take back" : "Sign off"}
-              <span className="visually-hidden">: {SKILLS[skill.skill]}</span>
+              <span className="visually-hidden"> {SKILLS[skill.skill]}</span>
             </button>
           )}
         />

@@ -122,14 +122,7 @@ def fill() -> list[dict[str, str]]:
     pump = shelved["01-p4-fire-pump"]
     spring = classes.create_class(tove, "Pump crew, spring intake").teaching_class
     students = classes.add_students(tove, spring.id, "\n".join(STUDENTS))
-    people += [
-        {
-            "sign_in_name": student.sign_in_name,
-            "passcode": student.passcode or "",
-            "is": f"student, {student.display_name}",
-        }
-        for student in students
-    ]
+    people += _accounts(students)
     stand = stands.create_stand(tove, spring.id, "Stand 3", pump.engine_id)
     gaps = [stands.TypedGap(n, gap, "mm") for n, gap in enumerate(KEY_MM, start=1)]
     stands.enter_key(tove, stand.id, gaps)
@@ -145,7 +138,7 @@ def fill() -> list[dict[str, str]]:
         stand_id=stand.id,
     )
     _practice_on(tove, spring.id, {path: version.engine_id for path, version in shelved.items()})
-    _study_of_feel(tove, pump.engine_id)
+    people += _accounts(_study_of_feel(tove, pump.engine_id))
     _set_it_right(tove, spring.id, stand.id, students[2].id)
     instructor("Rolf Amberg", "rolf")
     return people
@@ -168,7 +161,18 @@ def _practice_on(tove: User, class_id: int, engine_ids: dict[str, int]) -> None:
         practice.create(tove, class_id, new)
 
 
-def _study_of_feel(tove: User, engine_id: int) -> None:
+def _accounts(students: list[classes.NewStudent]) -> list[dict[str, str]]:
+    return [
+        {
+            "sign_in_name": student.sign_in_name,
+            "passcode": student.passcode or "",
+            "is": f"student, {student.display_name}",
+        }
+        for student in students
+    ]
+
+
+def _study_of_feel(tove: User, engine_id: int) -> list[classes.NewStudent]:
     """Six who measured one stand three times, each with a hand of their own; one slip each way."""
     winter = classes.create_class(tove, "Winter refresher, feel").teaching_class
     students = classes.add_students(tove, winter.id, "\n".join(REFRESHED))
@@ -196,6 +200,7 @@ def _study_of_feel(tove: User, engine_id: int) -> None:
             sheets.hand_in(
                 student, sheet.id, lines, request_key=f"feel-{trial}-{place}", confirmed=True
             )
+    return students
 
 
 def _set_it_right(tove: User, class_id: int, stand_id: int, student_id: int) -> None:
