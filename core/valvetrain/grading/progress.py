@@ -44,8 +44,10 @@ class Train(StrEnum):
 
 
 class SheetWork(NamedTuple):
-    """One handed-in sheet. right and asked are by part; error_mm are reading less key."""
+    """One handed-in sheet. right and asked are by part; error_mm are reading less key; ref is the
+    caller's own name of it."""
 
+    ref: int
     title: str
     at: datetime
     right: dict[str, int]
@@ -67,8 +69,9 @@ class RunWork(NamedTuple):
 
 class Hand(NamedTuple):
     """How a hand felt on one sheet: its lean (median) and its scatter about that; None of fewer
-    than three readings."""
+    than three readings. ref is the sheet's."""
 
+    ref: int
     title: str
     at: datetime
     lean_mm: float | None
@@ -101,11 +104,11 @@ def progress(sheets: Sequence[SheetWork], runs: Sequence[RunWork]) -> Progress:
 def _hand(sheet: SheetWork) -> Hand:
     slips = len(sheet.kinds & WRITING_SLIPS)
     if len(sheet.error_mm) < 3:
-        return Hand(sheet.title, sheet.at, None, None, slips)
+        return Hand(sheet.ref, sheet.title, sheet.at, None, None, slips)
     lean = statistics.median(sheet.error_mm)
     # The median of distances is moved by no slip; 1.4826 makes it a standard deviation.
     spread = 1.4826 * statistics.median(abs(error - lean) for error in sheet.error_mm)
-    return Hand(sheet.title, sheet.at, lean, spread, slips)
+    return Hand(sheet.ref, sheet.title, sheet.at, lean, spread, slips)
 
 
 def _skill(

@@ -17,8 +17,10 @@ REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 422: Problem}
 
 
 class HandOnSheetOut(Schema):
-    """lean and scatter are null of too few readings, and for students: they tell the key."""
+    """ref is the hand-in that it was worked out from. lean and scatter are null of too few
+    readings, and for students: they tell the key."""
 
+    ref: int
     title: str
     at: datetime
     lean_mm: float | None

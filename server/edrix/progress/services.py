@@ -103,6 +103,7 @@ def _work(hand_in: HandIn) -> SheetWork:
     told = findings_of(hand_in.sheet, [hand_in]).of[hand_in.id]
     record = grading.record_of(hand_in)
     return SheetWork(
+        hand_in.id,
         hand_in.sheet.title,
         hand_in.handed_in_at,
         {part: sum(right) for part, right in marks.items()},

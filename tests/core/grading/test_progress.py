@@ -13,6 +13,7 @@ BEGAN = datetime(2026, 11, 2, 8, tzinfo=UTC)
 def sheet(day, right=8, *, error_mm=(0.0,) * 8, kinds=(), closed=True, **parts):
     asked = {"reading": 8, "position": 8} | dict.fromkeys(parts, 8)
     return SheetWork(
+        day,
         f"Sheet {day}",
         BEGAN + timedelta(days=day),
         {"reading": right, "position": right, **parts},

@@ -3702,9 +3702,12 @@ export interface components {
         };
         /**
          * HandOnSheetOut
-         * @description lean and scatter are null of too few readings, and for students: they tell the key.
+         * @description ref is the hand-in that it was worked out from. lean and scatter are null of too few
+         *     readings, and for students: they tell the key.
          */
         HandOnSheetOut: {
+            /** Ref */
+            ref: number;
             /** Title */
             title: string;
             /**

@@ -1,6 +1,7 @@
 /** A stand's key was corrected: whose marks move, and by how much, before it is done. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, unwrap } from "../api/client";
 import { remarkQuery } from "../api/queries";
 import { Confirm } from "../app/Dialog";
@@ -44,7 +45,10 @@ export function MarkAnew({ sheetId }: { sheetId: number }) {
           rows={seen.moves}
           keyOf={(move) => move.hand_in_id}
           columns={[
-            { title: "Student", show: (move) => move.student },
+            {
+              title: "Student",
+              show: (move) => <Link to={`/hand-in/${move.hand_in_id}`}>{move.student}</Link>,
+            },
             { title: "Now", right: true, show: (move) => move.before },
             { title: "Then", right: true, show: (move) => move.after },
             {

@@ -247,7 +247,10 @@ function Seen({ look }: { look: Schemas["RubricLookOut"] | undefined }) {
           rows={look.rows}
           keyOf={(row) => row.hand_in_id}
           columns={[
-            { title: "Student", show: (row) => row.student },
+            {
+              title: "Student",
+              show: (row) => <Link to={`/hand-in/${row.hand_in_id}`}>{row.student}</Link>,
+            },
             { title: "Now", right: true, show: (row) => percent(row.before_percent) },
             { title: "Then", right: true, show: (row) => percent(row.after_percent) },
             {

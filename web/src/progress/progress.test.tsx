@@ -22,8 +22,22 @@ const TOLD: Schemas["ProgressOut"] = {
   student_id: 7,
   student: "Ines Falkner",
   hands: [
-    { title: "First", at: "2026-11-20T08:00:00Z", lean_mm: -0.0254, scatter_mm: 0.011, slips: 1 },
-    { title: "Second", at: "2026-11-25T08:00:00Z", lean_mm: null, scatter_mm: null, slips: 0 },
+    {
+      ref: 3,
+      title: "First",
+      at: "2026-11-20T08:00:00Z",
+      lean_mm: -0.0254,
+      scatter_mm: 0.011,
+      slips: 1,
+    },
+    {
+      ref: 4,
+      title: "Second",
+      at: "2026-11-25T08:00:00Z",
+      lean_mm: null,
+      scatter_mm: null,
+      slips: 0,
+    },
   ],
   skills: [
     skill,
