@@ -70,7 +70,7 @@ def _steps() -> dict[str, Callable[[], bool]]:
         "core": lambda: _tool("pytest", *BOTH_CORES, "tests/core"),
         "server": lambda: _tool("pytest", *BOTH_CORES, "tests/server", "tests/ops"),
         "web": lambda: _npm("test"),
-        "browser": lambda: _tool("pytest", "tests/browser"),
+        "browser": lambda: _tool("pytest", *BOTH_CORES, "tests/browser"),
     }
 
 

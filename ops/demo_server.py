@@ -22,8 +22,9 @@ class DemoServer:
 
 
 @contextmanager
-def demo_server(database: str) -> Iterator[DemoServer]:
-    """Serves a new demo school from the tests' cluster; everything ends with the block."""
+def demo_server(database: str, port: int = 8700) -> Iterator[DemoServer]:
+    """Serves a new demo school from the tests' cluster, at the first free port from this one on;
+    everything ends with the block."""
     need_web()
     cluster = Cluster("tests", durable=False)
     cluster.start()
@@ -35,7 +36,7 @@ def demo_server(database: str) -> Iterator[DemoServer]:
             kept.touch()
             manage(environment, "demo_data", str(kept))
             people = json.loads(kept.read_text())
-        with running(environment, ("127.0.0.1", free_port("127.0.0.1", 8700))) as url:
+        with running(environment, ("127.0.0.1", free_port("127.0.0.1", port))) as url:
             yield DemoServer(
                 url, {row["sign_in_name"]: row["passcode"] for row in people}, environment
             )

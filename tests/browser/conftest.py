@@ -17,8 +17,10 @@ AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min
 
 
 @pytest.fixture(scope="session")
-def server() -> Iterator[DemoServer]:
-    with demo_server("browser") as started:
+def server(worker_id: str) -> Iterator[DemoServer]:
+    """Two workers look for a port at the same moment: each begins elsewhere."""
+    place = int(worker_id.removeprefix("gw")) if worker_id.startswith("gw") else 0
+    with demo_server(f"browser_{place}", 8700 + 40 * place) as started:
         yield started
 
 

@@ -92,7 +92,7 @@ def test_the_journey(page_as, open_page):
     tove.get_by_role("link", name="Stand 7, first pass").click()
     expect(tove.get_by_text("1 of 2 handed in")).to_be_visible()
     with tove.expect_download() as download:
-        tove.get_by_role("link", name="Marks as CSV").click()
+        tove.get_by_role("link", name="Marks with reasons, CSV").click()
     text = download.value.path().read_text(encoding="utf-8-sig")
     rows = list(csv.DictReader(io.StringIO(text)))
     assert len(rows) == 8

@@ -140,6 +140,7 @@ def test_shims_are_marked_where_there_are_shims(school, set_sheet, browsers):
     assert by_valve[3] == {
         "right": False,
         "says": "2.50 mm + 0.19 mm − 2.55 mm = 0.14 mm, against 0.22 mm to 0.28 mm: tight.",
+        "answer": None,
         "decided": None,
     }
     assert by_valve[5]["right"] is True

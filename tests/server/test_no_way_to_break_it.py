@@ -161,6 +161,7 @@ BODIES = [
 def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
     ids = {
         "class_id": school.class_a,
+        "student_id": school.bo.id,
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
         "drill_id": 1,
