@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, FilePayload, Page
 
 from ops.browser import DESK, PHONE, chromium, sign_in
 from ops.console import say
@@ -25,7 +25,7 @@ Nobody Here;1;0,35;1;ok;dry
 
 
 def look_into_a_file(page: Page) -> None:
-    file = {"name": "tuesday.csv", "mimeType": "text/csv", "buffer": READINGS}
+    file = FilePayload(name="tuesday.csv", mimeType="text/csv", buffer=READINGS)
     page.set_input_files("input[type=file]", files=[file])
     page.get_by_text("Rows that are refused").first.wait_for()
 
