@@ -7,7 +7,7 @@ Bo's she sees nothing at all. Tove sees everybody's. For Rolf sheet 7 does not e
 
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Any, Literal
+from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import Count, Prefetch, QuerySet
@@ -29,28 +29,14 @@ from edrix.sheets.models import Answer, Decision, Draft, Marking
 from edrix.sheets.models import HandIn as HandIn
 from edrix.sheets.models import Reading as Reading
 from edrix.sheets.models import Sheet as Sheet
+from edrix.sheets.new_sheet import NewSheet as NewSheet
+from edrix.sheets.new_sheet import asks_of, length_mm
 from edrix.sheets.remark import Move, moves_of, terms_of
 from edrix.sheets.standing import Standing, standing_of, what_stands
 from edrix.sheets.studies import StandStudy, study_of
 from edrix.stands import services as stands
 from edrix.stands.services import Key, Stand
-from valvetrain.engine import Engine, ShimAdjuster
-from valvetrain.grading import Asks, mark_sheet, questions
-from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
-
-MOST_TOLERANCE_MM = Decimal(1)
-
-
-@dataclass(frozen=True, slots=True)
-class NewSheet:
-    stand_id: int
-    title: str
-    method: str
-    tolerance: str
-    tolerance_unit: str
-    gauge: str = ""
-    """How near a limit the gauges cannot tell, in the tolerance's unit; blank is nowhere."""
-    asks: tuple[str, ...] = ()
+from valvetrain.grading import mark_sheet, questions
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,9 +65,9 @@ def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
         key=stands.newest_key(stand),
         title=title,
         method=new.method,
-        tolerance_mm=_length_mm(new, "tolerance"),
-        gauge_mm=_length_mm(new, "gauge") if new.gauge.strip() else Decimal(0),
-        asks=_asks(new, engines.core_engine(stand.engine_version)),
+        tolerance_mm=length_mm(new, "tolerance"),
+        gauge_mm=length_mm(new, "gauge") if new.gauge.strip() else Decimal(0),
+        asks=asks_of(new, engines.core_engine(stand.engine_version)),
         set_by=user,
     )
 
@@ -385,35 +371,3 @@ def _the_same(made: HandIn, request_key: str) -> HandIn:
             "Ask your instructor if something in it must be put right."
         )
     return made
-
-
-def _length_mm(new: NewSheet, field: Literal["tolerance", "gauge"]) -> Decimal:
-    """The tolerance or the gauge's uncertainty. Raises InvalidError."""
-    if new.tolerance_unit not in ("mm", "thou"):
-        fault = FieldFault("tolerance_unit", "give mm or thou")
-        raise InvalidError("The unit of the tolerance is not known; give mm or thou.", [fault])
-    name = {"tolerance": "The tolerance", "gauge": "What the gauges tell"}[field]
-    try:
-        typed = parse_figure(getattr(new, field))
-        length = to_record_mm(to_mm(typed, Unit(new.tolerance_unit)))
-    except LengthError as fault:
-        raise InvalidError(f"{name}: {fault}.", [FieldFault(field, str(fault))]) from None
-    if not 0 < length <= MOST_TOLERANCE_MM:
-        problem = f"is {length} mm; give more than 0 and at most {MOST_TOLERANCE_MM} mm"
-        raise InvalidError(f"{name} {problem}.", [FieldFault(field, problem)])
-    return length
-
-
-def _asks(new: NewSheet, engine: Engine) -> list[str]:
-    """The further columns in the core's order. Raises InvalidError for what cannot be asked."""
-    fault = None
-    shims = [isinstance(adjuster, ShimAdjuster) for adjuster in engine.adjusters.values()]
-    if unknown := set(new.asks) - set(Asks):
-        fault = f"“{min(unknown)[:20]}” is not known; ask for {', '.join(Asks)}"
-    elif Asks.SHIMS in new.asks and not any(shims):
-        fault = "this engine has no shims; leave that column out"
-    elif Asks.NUT in new.asks and shims and all(shims):
-        fault = "this engine has shims and no lock nuts; leave that column out"
-    if fault:
-        raise InvalidError(f"What the sheet asks: {fault}.", [FieldFault("asks", fault)])
-    return [ask.value for ask in Asks if ask in new.asks]

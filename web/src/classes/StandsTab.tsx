@@ -80,7 +80,8 @@ function KeyShown({ stand }: { stand: Stand }) {
     <>
       <p className="soft">
         Key {stand.key.number},{" "}
-        {new Date(stand.key.made_at).toLocaleDateString([], { dateStyle: "medium" })}
+        {new Date(stand.key.made_at).toLocaleDateString([], { dateStyle: "medium" })} by{" "}
+        {stand.key.made_by}
         {Number(stand.key.uncertainty_mm) > 0 &&
           `, each gap known to ±${mm(Number(stand.key.uncertainty_mm))}`}
         {ORIGINS[stand.key.origin]?.(stand.key.note) ?? ""}
