@@ -147,7 +147,7 @@ def test_a_key_of_two_passes(page_as):
     page.get_by_label("Gap of valve 3, pass 2").fill("0,21")
     expect(page.get_by_text("measure again")).to_have_count(0)
     page.get_by_role("button", name="Save key").click()
-    expect(page.get_by_text("from passes by Tove Lindqvist, Rolf")).to_be_visible()
+    expect(page.get_by_text("from 2 passes by Tove Lindqvist, Rolf")).to_be_visible()
 
 
 def test_progress_is_seen_and_signed_off(page_as):

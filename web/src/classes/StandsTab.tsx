@@ -69,9 +69,9 @@ function StandCard({ stand, classId }: { stand: Stand; classId: number }) {
   );
 }
 
-const ORIGINS: Record<string, (note: string) => string> = {
-  passes: (note) => `, from passes by ${note}`,
-  adjusted: (note) => `, as left by ${note}`,
+const ORIGINS: Record<string, (key: Schemas["KeyOut"]) => string> = {
+  passes: (key) => `, from ${key.gaps[0]?.passes.length ?? 0} passes by ${key.note}`,
+  adjusted: (key) => `, as left by ${key.note}`,
 };
 
 function KeyShown({ stand }: { stand: Stand }) {
@@ -84,7 +84,7 @@ function KeyShown({ stand }: { stand: Stand }) {
         {stand.key.made_by}
         {Number(stand.key.uncertainty_mm) > 0 &&
           `, each gap known to ±${mm(Number(stand.key.uncertainty_mm))}`}
-        {ORIGINS[stand.key.origin]?.(stand.key.note) ?? ""}
+        {ORIGINS[stand.key.origin]?.(stand.key) ?? ""}
       </p>
       <ul className="key">
         {stand.valves.map((valve) => {
