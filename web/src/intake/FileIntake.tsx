@@ -1,10 +1,10 @@
 /** A file of readings: how each column and row is understood, before anything is kept. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type DragEvent, useRef, useState } from "react";
-import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { sentence } from "../app/feedback";
 import { ListTable } from "../app/ListTable";
+import { Taken } from "./Taken";
 
 type Preview = Schemas["ImportPreviewOut"];
 
@@ -51,18 +51,7 @@ export function FileIntake({ board }: { board: Schemas["BoardOut"] }) {
     if (picker.current) picker.current.value = "";
   }
   if (take.isSuccess) {
-    return (
-      <section className="notice calm" role="status">
-        <h2>
-          {take.data.takes} {take.data.takes === 1 ? "sheet is" : "sheets are"} taken in and marked
-        </h2>
-        <p>
-          <Link className="button main" to={`/board/${board.id}`}>
-            To the board
-          </Link>
-        </p>
-      </section>
-    );
+    return <Taken count={take.data.takes} sheetId={board.id} />;
   }
   return (
     <>

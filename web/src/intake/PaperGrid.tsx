@@ -1,13 +1,13 @@
 /** Thirty paper sheets in one grid: digits only, and every full cell leads to the next. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { Link } from "react-router";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { Choice } from "../app/Choice";
 import { Confirm } from "../app/Dialog";
 import { sentence } from "../app/feedback";
 import { type Unit, useUnit } from "../app/session";
 import { type Cells, type Column, cellKey, columnsOf, isFull, readingOf, sheetsOf } from "./paper";
+import { Taken } from "./Taken";
 
 const UNITS = (["mm", "thou"] as const).map((value) => ({ value, label: value }));
 const YES_NO = [
@@ -88,18 +88,7 @@ export function PaperGrid({ board }: { board: Schemas["BoardOut"] }) {
   }
 
   if (take.isSuccess && Object.keys(cells).length === 0) {
-    return (
-      <section className="notice calm" role="status">
-        <h2>
-          {take.data.taken} {take.data.taken === 1 ? "sheet is" : "sheets are"} taken in and marked
-        </h2>
-        <p>
-          <Link className="button main" to={`/board/${board.id}`}>
-            To the board
-          </Link>
-        </p>
-      </section>
-    );
+    return <Taken count={take.data.taken} sheetId={board.id} />;
   }
   if (students.length === 0) return <p className="notice calm">Everybody has handed in.</p>;
   return (

@@ -6,16 +6,9 @@ import { handInQuery } from "../api/queries";
 import { Choice } from "../app/Choice";
 import { Dialog } from "../app/Dialog";
 import { sentence } from "../app/feedback";
+import { MARKS, type MarkPart } from "../sheets/parts";
 import "./marking.css";
 
-const PARTS = [
-  { value: "reading", label: "Reading" },
-  { value: "verdict", label: "Verdict" },
-  { value: "position", label: "Position" },
-  { value: "adjusted", label: "Adjusted" },
-  { value: "shim", label: "Shim" },
-] as const;
-type Part = (typeof PARTS)[number]["value"];
 const COUNTS = [
   { value: "right", label: "Count it right" },
   { value: "wrong", label: "Count it wrong" },
@@ -27,7 +20,7 @@ type Props = { handInId: number; marks: Schemas["ValveMarksOut"] };
 export function Decide({ handInId, marks }: Props) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
-  const [part, setPart] = useState<Part>(firstWrong(marks));
+  const [part, setPart] = useState<MarkPart>(firstWrong(marks));
   const [counts, setCounts] = useState<"right" | "wrong">("right");
   const [reason, setReason] = useState("");
   const decide = useMutation({
@@ -73,7 +66,7 @@ export function Decide({ handInId, marks }: Props) {
           >
             <Choice
               label="Which mark"
-              options={PARTS.filter(({ value }) => marks[value])}
+              options={MARKS.filter(({ value }) => marks[value])}
               value={part}
               onChoose={(chosen) => {
                 setPart(chosen);
@@ -122,6 +115,6 @@ export function Decide({ handInId, marks }: Props) {
 }
 
 /** What is most likely meant: a mark that was counted wrong. */
-function firstWrong(marks: Schemas["ValveMarksOut"]): Part {
-  return PARTS.map((part) => part.value).find((part) => marks[part]?.right === false) ?? "reading";
+function firstWrong(marks: Schemas["ValveMarksOut"]): MarkPart {
+  return MARKS.map((part) => part.value).find((part) => marks[part]?.right === false) ?? "reading";
 }

@@ -6,15 +6,8 @@ import { sheetQuery } from "../api/queries";
 import { Choice } from "../app/Choice";
 import { Dialog } from "../app/Dialog";
 import { sentence } from "../app/feedback";
+import { MARKS, type MarkPart } from "./parts";
 
-const PARTS = [
-  { value: "reading", label: "Reading" },
-  { value: "verdict", label: "Verdict" },
-  { value: "position", label: "Position" },
-  { value: "adjusted", label: "Adjusted" },
-  { value: "shim", label: "Shim" },
-] as const;
-type Part = (typeof PARTS)[number]["value"];
 const MOST = 400;
 
 type Props = { sheet: Schemas["SheetOut"]; marks: Schemas["ValveMarksOut"] };
@@ -22,13 +15,13 @@ type Props = { sheet: Schemas["SheetOut"]; marks: Schemas["ValveMarksOut"] };
 export function Answer({ sheet, marks }: Props) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
-  const [chosen, setChosen] = useState<Part | null>(null);
+  const [chosen, setChosen] = useState<MarkPart | null>(null);
   const [text, setText] = useState("");
-  const answerable = PARTS.filter(({ value }) => marks[value] && !marks[value].answer);
+  const answerable = MARKS.filter(({ value }) => marks[value] && !marks[value].answer);
   const wrong = answerable.filter(({ value }) => marks[value]?.right === false);
   const part = answerable.find(({ value }) => value === chosen)?.value ?? wrong[0]?.value;
   const answer = useMutation({
-    mutationFn: (to: Part) =>
+    mutationFn: (to: MarkPart) =>
       unwrap(
         api.POST("/api/sheets/{sheet_id}/answers", {
           params: { path: { sheet_id: sheet.id } },

@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { degrees } from "../app/lengths";
 import { GradeCard } from "./GradeCard";
+import { MARKS } from "./parts";
 import "./sheets.css";
 
 type Props = {
@@ -12,14 +13,6 @@ type Props = {
   /** What an instructor may do at a valve's marks. */
   ways?: (marks: Schemas["ValveMarksOut"]) => ReactNode;
 };
-
-const PARTS = [
-  ["reading", "Reading"],
-  ["verdict", "Verdict"],
-  ["position", "Position"],
-  ["adjusted", "Adjusted"],
-  ["shim", "Shim"],
-] as const;
 
 export function MarksList({ result, valves, ways }: Props) {
   return (
@@ -53,13 +46,13 @@ export function MarksList({ result, valves, ways }: Props) {
                   <span className="figures">{line ? wrote(line) : "left blank"}</span>
                 </p>
                 <b className="figures">
-                  {marks.points}/{PARTS.filter(([part]) => marks[part]).length}
+                  {marks.points}/{MARKS.filter(({ value }) => marks[value]).length}
                 </b>
               </div>
               <dl>
-                {PARTS.map(([part, name]) => {
-                  const mark = marks[part];
-                  return mark ? <Mark key={part} name={name} mark={mark} /> : null;
+                {MARKS.map(({ value, label }) => {
+                  const mark = marks[value];
+                  return mark ? <Mark key={value} name={label} mark={mark} /> : null;
                 })}
               </dl>
               {ways?.(marks)}

@@ -22,3 +22,13 @@ export const PART_SAYS: Record<string, string> = {
   safety: "both lists ticked, before turning and before closing",
   time: "from the first list to handing in",
 };
+
+/** The marks of a valve, in the order in which the work is done. */
+export const MARKS = [
+  { value: "reading", label: "Reading" },
+  { value: "verdict", label: "Verdict" },
+  { value: "position", label: "Position" },
+  { value: "adjusted", label: "Adjusted" },
+  { value: "shim", label: "Shim" },
+] as const;
+export type MarkPart = (typeof MARKS)[number]["value"];
