@@ -130,6 +130,11 @@ def advise_shim(
     return ShimAdvice(wanted_mm, best.size_mm, best.clearance_mm, shown, verdict, warnings)
 
 
+def gap_with_shim(gap_mm: Decimal, fitted_mm: Decimal, chosen_mm: Decimal) -> Decimal:
+    """The gap that another shim leaves; a thicker one than there is room for leaves none."""
+    return max(Decimal(0), fitted_mm + gap_mm - chosen_mm)
+
+
 def _choice(together_mm: Decimal, size_mm: Decimal, spec: Spec) -> ShimChoice:
     clearance = together_mm - size_mm
     return ShimChoice(size_mm, clearance, spec.min_mm <= clearance <= spec.max_mm)

@@ -11,6 +11,7 @@ from valvetrain.adjusters import (
     Sizes,
     advise_shim,
     gap_per_turn_mm,
+    gap_with_shim,
     screw_turn,
     shim_sum,
     shim_table,
@@ -147,3 +148,12 @@ def test_the_printed_table_says_what_the_arithmetic_says():
 def test_sizes_refused(sizes, says):
     with pytest.raises(AdjusterError, match=says):
         sizes.all()
+
+
+@pytest.mark.parametrize(
+    ("gap", "fitted", "chosen", "leaves"),
+    # By hand: 2.30 + 0.35 - 2.40 is 0.25; a shim thicker than the room leaves no gap.
+    [("0.35", "2.30", "2.40", "0.25"), ("0.10", "2.50", "2.45", "0.15"), ("0.1", "2", "3", "0")],
+)
+def test_the_gap_with_another_shim(gap, fitted, chosen, leaves):
+    assert gap_with_shim(D(gap), D(fitted), D(chosen)) == D(leaves)

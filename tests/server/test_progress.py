@@ -97,3 +97,16 @@ def test_what_is_no_sign_off(school, browsers, fields, status):
 def test_students_of_other_classes_are_not_there(school, browsers):
     path = f"/api/classes/{school.class_a}/students/{school.rolf.id}/progress"
     assert browsers["instructor"].get(path).status_code == 404
+
+
+def test_no_query_for_each_sheet(school, browsers, two_sheets, django_assert_max_num_queries):
+    """Two sheets of a stand cost what ten would: the number here does not grow with them."""
+    for number in range(3, 8):
+        new = sheets.NewSheet(school.stand.id, f"No. {number}", "two-stop", "0.03", "mm")
+        sheet = sheets.set_sheet(school.tove, school.class_a, new)
+        lines = [TypedLine(**line) for line in right_lines()]
+        sheets.hand_in(
+            school.ines, sheet.id, lines, request_key=f"key-{sheet.id:06}", confirmed=True
+        )
+    with django_assert_max_num_queries(20):
+        see(browsers, school)

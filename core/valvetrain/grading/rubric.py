@@ -18,7 +18,7 @@ weights of the others make up the whole.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import NamedTuple
 
@@ -84,6 +84,7 @@ class Grade(NamedTuple):
     rules_version: str
     percent: float
     passed: bool
+    pass_percent: float
     items: tuple[ItemGrade, ...]
     fails: tuple[str, ...]
 
@@ -95,74 +96,88 @@ class Template(NamedTuple):
     rubric: Rubric
 
 
+_MEASURED = (Item("reading", 1), Item("verdict", 1), Item("position", 1))
+_SAFE = Item("safety", 1, must_be_whole=True)
+_AS_WELL = (Item("adjusted", 1), Item("shim", 1))
+FALLS_TO_ZERO = 3.0
+"""Where a template lets a reading's worth fall, it is nothing at so many tolerances."""
+_TEMPLATES = (
+    Template(
+        "plain",
+        "Every mark alike",
+        "One point for each mark, as the sheet shows them.",
+        Rubric((*_MEASURED, *_AS_WELL)),
+    ),
+    Template(
+        "measuring",
+        "Measuring counts most",
+        "A reading near the tolerance is worth something; safety must be whole.",
+        Rubric(
+            (
+                Item("reading", 5),
+                Item("verdict", 2),
+                Item("position", 2),
+                Item("record", 1),
+                _SAFE,
+                *_AS_WELL,
+            ),
+            70.0,
+            FALLS_TO_ZERO,
+        ),
+    ),
+    Template(
+        "finding",
+        "Finding the place",
+        "Where each valve was measured, and in the school's order; figures count little.",
+        Rubric(
+            (
+                Item("position", 4, must_be_whole=True),
+                Item("sequence", 3),
+                Item("reading", 1),
+                Item("verdict", 1),
+                _SAFE,
+            ),
+            70.0,
+            FALLS_TO_ZERO,
+        ),
+    ),
+    Template(
+        "trade test",
+        "Trade test",
+        "Everything, with a time; what could hurt an engine or a person must be whole.",
+        Rubric(
+            (
+                Item("reading", 3),
+                Item("verdict", 2),
+                Item("position", 2, must_be_whole=True),
+                Item("sequence", 1),
+                Item("adjusted", 3),
+                Item("shim", 3),
+                Item("record", 1),
+                Item("safety", 2, must_be_whole=True),
+                Item("time", 1),
+            ),
+            80.0,
+            FALLS_TO_ZERO,
+            60.0,
+        ),
+    ),
+)
+"""With every part, and with `zero_at_mm` in tolerances: `templates` fits them to a sheet."""
+_ASKED_BY = {"adjusted": Asks.NUT, "shim": Asks.SHIMS}
+
+
 def templates(asks: Sequence[str], tolerance_mm: float) -> tuple[Template, ...]:
     """Rubrics to begin from, for a sheet that asks for this."""
-    further = [Item("adjusted", 1)] if Asks.NUT in asks else []
-    further += [Item("shim", 1)] if Asks.SHIMS in asks else []
-    three = [Item("reading", 1), Item("verdict", 1), Item("position", 1)]
-    by_hand = [Item(item.part, 3) for item in further]
-    zero_at_mm = round(3 * tolerance_mm, 4)
-    return (
-        Template(
-            "plain",
-            "Every mark alike",
-            "One point for each mark, as the sheet shows them.",
-            Rubric((*three, *further)),
-        ),
-        Template(
-            "measuring",
-            "Measuring counts most",
-            "A reading near the tolerance is worth something; safety must be whole.",
-            Rubric(
-                (
-                    Item("reading", 5),
-                    Item("verdict", 2),
-                    Item("position", 2),
-                    Item("record", 1),
-                    Item("safety", 1, must_be_whole=True),
-                    *further,
-                ),
-                70.0,
-                zero_at_mm,
-            ),
-        ),
-        Template(
-            "finding",
-            "Finding the place",
-            "Where each valve was measured, and in the school's order; figures count little.",
-            Rubric(
-                (
-                    Item("position", 4, must_be_whole=True),
-                    Item("sequence", 3),
-                    Item("reading", 1),
-                    Item("verdict", 1),
-                    Item("safety", 1, must_be_whole=True),
-                ),
-                70.0,
-                zero_at_mm,
-            ),
-        ),
-        Template(
-            "trade test",
-            "Trade test",
-            "Everything, with a time; what could hurt an engine or a person must be whole.",
-            Rubric(
-                (
-                    Item("reading", 3),
-                    Item("verdict", 2),
-                    Item("position", 2, must_be_whole=True),
-                    Item("sequence", 1),
-                    *by_hand,
-                    Item("record", 1),
-                    Item("safety", 2, must_be_whole=True),
-                    Item("time", 1),
-                ),
-                80.0,
-                zero_at_mm,
-                60.0,
-            ),
-        ),
+    return tuple(one._replace(rubric=_fitted(one.rubric, asks, tolerance_mm)) for one in _TEMPLATES)
+
+
+def _fitted(rubric: Rubric, asks: Sequence[str], tolerance_mm: float) -> Rubric:
+    items = tuple(
+        item for item in rubric.items if item.part not in _ASKED_BY or _ASKED_BY[item.part] in asks
     )
+    zero_at = rubric.zero_at_mm
+    return replace(rubric, items=items, zero_at_mm=zero_at and round(zero_at * tolerance_mm, 4))
 
 
 def check_rubric(rubric: Rubric, tolerance_mm: float) -> Rubric:
@@ -242,7 +257,7 @@ def grade(written: Written, rubric: Rubric, about: Circumstances) -> Grade:
     percent = round(sum(item.percent for item in items), 1)
     fails = tuple(item.part for item in items if item.must_be_whole and item.share < 1)
     passed = not fails and percent >= rubric.pass_percent
-    return Grade(RULES_VERSION, percent, passed, items, fails)
+    return Grade(RULES_VERSION, percent, passed, rubric.pass_percent, items, fails)
 
 
 def _share(

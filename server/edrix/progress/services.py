@@ -13,11 +13,12 @@ from edrix.practice import services as practice
 from edrix.progress.models import SignOff
 from edrix.sheets import grading
 from edrix.sheets import services as sheets
-from edrix.sheets.findings import findings_of
+from edrix.sheets.findings import explanations_of
 from edrix.sheets.services import HandIn
 from edrix.sheets.standing import standing_of
 from valvetrain.engine import ShimAdjuster
 from valvetrain.grading import PARTS
+from valvetrain.grading.findings import Finding
 from valvetrain.grading.progress import Progress, RunWork, SheetWork, Skill, Train, progress
 
 
@@ -86,7 +87,7 @@ def _student(class_id: int, student_id: int) -> User:
 
 def _progress(class_id: int, student: User, *, for_student: bool) -> StudentProgress:
     made = list(sheets.hand_ins_of(class_id, student.id))
-    found = progress([_work(hand_in) for hand_in in made], _runs(class_id, student))
+    found = progress(_sheets(made), _runs(class_id, student))
     records = SignOff.objects.filter(teaching_class_id=class_id, student=student)
     signed = {one.skill: one for one in records.select_related("made_by").order_by("id")}
     ways = {
@@ -97,11 +98,25 @@ def _progress(class_id: int, student: User, *, for_student: bool) -> StudentProg
     return StudentProgress(class_id, name, student, found, signed, ways)
 
 
-def _work(hand_in: HandIn) -> SheetWork:
+def _sheets(made: list[HandIn]) -> list[SheetWork]:
+    """Stand by stand, so that what is asked of the database grows with stands, not with sheets."""
+    by_stand: dict[int, list[HandIn]] = {}
+    for hand_in in made:
+        by_stand.setdefault(hand_in.sheet.stand_id, []).append(hand_in)
+    works = []
+    for stand_id, of_stand in by_stand.items():
+        told = explanations_of(of_stand[0].sheet, of_stand)
+        records = grading.records_of(stand_id, of_stand)
+        works += [
+            _work(hand_in, findings, record is not None and record.closed_at is not None)
+            for hand_in, findings, record in zip(of_stand, told, records, strict=True)
+        ]
+    return works
+
+
+def _work(hand_in: HandIn, findings: list[Finding], closed: bool) -> SheetWork:
     valves = standing_of(hand_in).valves
     marks = {part: [bool(v[part]["right"]) for v in valves if part in v] for part in PARTS}
-    told = findings_of(hand_in.sheet, [hand_in]).of[hand_in.id]
-    record = grading.record_of(hand_in)
     return SheetWork(
         hand_in.id,
         hand_in.sheet.title,
@@ -109,8 +124,8 @@ def _work(hand_in: HandIn) -> SheetWork:
         {part: sum(right) for part, right in marks.items()},
         {part: len(right) for part, right in marks.items()},
         [float(v["error_mm"]) for v in valves if v["error_mm"] is not None],
-        frozenset(finding.kind for finding in told),
-        record is not None and record.closed_at is not None,
+        frozenset(finding.kind for finding in findings),
+        closed,
     )
 
 

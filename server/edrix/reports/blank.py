@@ -21,6 +21,7 @@ from edrix.reports.pages import (
 from edrix.sheets.services import Sheet
 from valvetrain.engine import Engine
 from valvetrain.grading import Asks
+from valvetrain.units import MM_PER_THOU
 
 FURTHER = {
     Asks.SECOND: ("2nd pass",),
@@ -70,7 +71,7 @@ def _page(
     for valve in engine.valves:
         spec = engine.clearance[valve.role]
         in_mm = f"{float(spec.low_mm):.2f}–{float(spec.high_mm):.2f}"
-        in_thou = f"{float(spec.low_mm) / 0.0254:.1f}–{float(spec.high_mm) / 0.0254:.1f}"
+        in_thou = f"{spec.low_mm / MM_PER_THOU:.1f}–{spec.high_mm / MM_PER_THOU:.1f}"
         verdicts = (BLANK * 5).join("TWL?" if sheet.gauge_mm else "TWL")
         rows.append(
             [

@@ -22,9 +22,7 @@ from valvetrain.grading import PARTS
 from valvetrain.grading.rubric import Grade
 
 
-def marked_sheet(
-    sheet: Sheet, made: HandIn, engine: Engine, grade: Grade, pass_percent: float, reasons: str
-) -> bytes:
+def marked_sheet(sheet: Sheet, made: HandIn, engine: Engine, grade: Grade, reasons: str) -> bytes:
     """reasons is `student_says` or `instructor_says`; only the latter hold figures of the key."""
     standing = standing_of(made)
     by = f", taken in by {made.entered_by.display_name}" if made.entered_by else ""
@@ -39,7 +37,7 @@ def marked_sheet(
     ]
     # A worth that falls with the error tells the key: it goes on the instructor's copy only.
     if reasons == "instructor_says" or sheet.given_back_at or not _tells(grade):
-        story += _grade(grade, pass_percent)
+        story += _grade(grade)
     story += [Spacer(0, 3 * mm), *_lines(engine, made, standing, reasons)]
     story += [Spacer(0, 3 * mm), text(DEFERS, SMALL)]
     return document(f"{made.student.display_name}, {sheet.title}", story)
@@ -49,7 +47,7 @@ def _tells(grade: Grade) -> bool:
     return any("beyond it worth" in item.says for item in grade.items)
 
 
-def _grade(grade: Grade, pass_percent: float) -> list[Flowable]:
+def _grade(grade: Grade) -> list[Flowable]:
     verdict = "passed" if grade.passed else "not passed"
     fails = "".join(f"; {PART_NAMES[part]} must be whole" for part in grade.fails)
     rows = [["Part", "Share", "Weight", "Worth"]]
@@ -58,7 +56,7 @@ def _grade(grade: Grade, pass_percent: float) -> list[Flowable]:
         for item in grade.items
     ]
     return [
-        text(f"{percent(grade.percent)}, {verdict} (from {percent(pass_percent)}){fails}"),
+        text(f"{percent(grade.percent)}, {verdict} (from {percent(grade.pass_percent)}){fails}"),
         Spacer(0, 1 * mm),
         grid(rows, [40 * mm, WIDTH - 85 * mm, 20 * mm, 25 * mm]),
     ]

@@ -26,8 +26,7 @@ def marked(user: User, hand_in_id: int, reasons: str) -> Printed:
     sheet = sheets.sheet_for_instructor(user, made.sheet_id)
     engine = engines.core_engine(sheet.stand.engine_version)
     grade = grading.grades_of(sheet, [made])[made.id]
-    pass_percent = grading.rubric_of(sheet).rubric.pass_percent
-    body = marked_sheet(sheet, made, engine, grade, pass_percent, reasons)
+    body = marked_sheet(sheet, made, engine, grade, reasons)
     return Printed(f"marked-{made.id}.pdf", body)
 
 

@@ -180,7 +180,7 @@ def hand_in_out(user: User, made: HandIn) -> dict[str, Any]:
         "valves_of_engine": _valves(made.sheet),
         "record": grading.record_of(made),
         "result": _result(made, "instructor_says")
-        | {"grade": grade_out(made.sheet, grading.grades_of(made.sheet, [made])[made.id])},
+        | {"grade": grade_out(grading.grades_of(made.sheet, [made])[made.id])},
         "findings": _found(made, services.findings(user, made.sheet_id)[2]),
     }
 
@@ -286,19 +286,15 @@ def _valves(sheet: Sheet) -> list[dict[str, Any]]:
 
 
 def _own_result(made: HandIn, sheet: Sheet) -> dict[str, Any]:
+    grade = grading.own_grade(sheet, made)
     return _result(made, "student_says") | {
         "hints": hints_of(sheet, made),
-        "grade": grade_out(sheet, grading.own_grade(sheet, made)),
+        "grade": grade and grade_out(grade),
     }
 
 
-def grade_out(sheet: Sheet, grade: Grade | None) -> dict[str, Any] | None:
-    if grade is None:
-        return None
-    return grade._asdict() | {
-        "pass_percent": grading.rubric_of(sheet).rubric.pass_percent,
-        "items": [item._asdict() for item in grade.items],
-    }
+def grade_out(grade: Grade) -> dict[str, Any]:
+    return grade._asdict() | {"items": [item._asdict() for item in grade.items]}
 
 
 def _result(made: HandIn, reasons: str) -> dict[str, Any]:

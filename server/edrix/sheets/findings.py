@@ -33,8 +33,7 @@ class SheetFindings:
 def findings_of(sheet: Sheet, hand_ins: Iterable[HandIn]) -> SheetFindings:
     """For instructors. The hand-ins come with their readings."""
     made = list(hand_ins)
-    references = {key_id: _reference(sheet, key_id) for key_id in {h.key_id for h in made}}
-    cases = [_case(references[hand_in.key_id], hand_in) for hand_in in made]
+    cases = _cases(sheet, made)
     pairs: list[Pair] = copied_pairs(cases)
     return SheetFindings(
         {hand_in.id: explain(case) for hand_in, case in zip(made, cases, strict=True)},
@@ -42,9 +41,19 @@ def findings_of(sheet: Sheet, hand_ins: Iterable[HandIn]) -> SheetFindings:
     )
 
 
+def explanations_of(sheet: Sheet, hand_ins: list[HandIn]) -> list[list[Finding]]:
+    """What explains the figures of each; of sheets of one stand, whoever wrote them."""
+    return [explain(case) for case in _cases(sheet, hand_ins)]
+
+
+def _cases(sheet: Sheet, hand_ins: list[HandIn]) -> list[Case]:
+    references = {key_id: _reference(sheet, key_id) for key_id in {h.key_id for h in hand_ins}}
+    return [_case(references[hand_in.key_id], hand_in) for hand_in in hand_ins]
+
+
 def hints_of(sheet: Sheet, hand_in: HandIn) -> list[str]:
     """What a student may be told: where to look, and no figure of the key."""
-    found = explain(_case(_reference(sheet, hand_in.key_id), hand_in))
+    (found,) = explanations_of(sheet, [hand_in])
     return [finding.hint for finding in found if finding.hint is not None]
 
 

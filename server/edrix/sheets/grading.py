@@ -87,7 +87,7 @@ def grades_of(
     engine = engines.core_engine(sheet.stand.engine_version)
     stops = services.stop_of_valves(sheet)
     grades = {}
-    for hand_in, opening in zip(made, _records(sheet.stand_id, made), strict=True):
+    for hand_in, opening in zip(made, records_of(sheet.stand_id, made), strict=True):
         entries = {reading.valve: entry_of(reading) for reading in hand_in.readings.all()}
         about = Circumstances()
         if opening is not None:
@@ -101,10 +101,11 @@ def grades_of(
 
 def record_of(hand_in: HandIn) -> Opening | None:
     """The safety lists that belong to a hand-in."""
-    return _records(hand_in.sheet.stand_id, [hand_in])[0]
+    return records_of(hand_in.sheet.stand_id, [hand_in])[0]
 
 
-def _records(stand_id: int, made: list[HandIn]) -> list[Opening | None]:
+def records_of(stand_id: int, made: list[HandIn]) -> list[Opening | None]:
+    """The same of many, of one stand."""
     handed_in = [(h.student_id, h.handed_in_at, h.entered_by_id is not None) for h in made]
     return safety.records(stand_id, handed_in)
 
@@ -119,16 +120,14 @@ def sample(sheet: Sheet, rubric: CoreRubric) -> Grade:
     return grade(written, rubric, Circumstances(opened=True, closed=False, minutes=45))
 
 
-def look(
-    user: User, sheet_id: int, document: dict[str, Any]
-) -> tuple[Sheet, Grade, list[Regraded]]:
+def look(user: User, sheet_id: int, document: dict[str, Any]) -> tuple[Grade, list[Regraded]]:
     """What another rubric would make of a sample and of every hand-in; keeps nothing."""
     sheet = services.sheet_for_instructor(user, sheet_id)
     rubric = _checked(document, sheet)
     made = list(services.handed_in(sheet))
     before, after = grades_of(sheet, made), grades_of(sheet, made, rubric)
     moved = [Regraded(hand_in, before[hand_in.id], after[hand_in.id]) for hand_in in made]
-    return sheet, sample(sheet, rubric), moved
+    return sample(sheet, rubric), moved
 
 
 @transaction.atomic

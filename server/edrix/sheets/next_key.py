@@ -12,6 +12,7 @@ from edrix.sheets import services
 from edrix.sheets.models import HandIn, Reading, Sheet
 from edrix.stands import services as stands
 from edrix.stands.services import Key
+from valvetrain.adjusters import gap_with_shim
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +80,7 @@ def _next(valve: int, now_mm: Decimal, reading: Reading | None) -> NextGap:
             return NextGap(valve, now_mm, Decimal(after["mm"]), f"reads {after['typed']} now")
         fitted, chosen = (reading.further.get(f"shim_{name}") for name in ("fitted", "chosen"))
         if fitted and chosen and fitted["mm"] != chosen["mm"]:
-            becomes = now_mm + Decimal(fitted["mm"]) - Decimal(chosen["mm"])
+            becomes = gap_with_shim(now_mm, Decimal(fitted["mm"]), Decimal(chosen["mm"]))
             why = f"shim {chosen['typed']} in place of {fitted['typed']}"
-            return NextGap(valve, now_mm, max(Decimal(0), becomes), why)
+            return NextGap(valve, now_mm, becomes, why)
     return NextGap(valve, now_mm, now_mm, "")

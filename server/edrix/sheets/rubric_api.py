@@ -102,10 +102,9 @@ def get_rubric(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
 )
 def preview_rubric(request: HttpRequest, sheet_id: int, body: RubricIn) -> dict[str, Any]:
     """What a rubric makes of a sample sheet and of every hand-in; keeps nothing."""
-    sheet, sample, moved = grading.look(user_of(request), sheet_id, body.model_dump())
-    told = grade_out(sheet, sample)
+    sample, moved = grading.look(user_of(request), sheet_id, body.model_dump())
     return {
-        "sample": {**(told or {}), "pass_percent": body.pass_percent},
+        "sample": grade_out(sample),
         "rows": [
             {
                 "hand_in_id": one.hand_in.id,
