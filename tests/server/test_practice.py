@@ -394,8 +394,8 @@ def test_six_taps_at_once_are_one_action(school):
 
 def test_an_action_takes_few_queries(run, django_assert_max_num_queries):
     run.do("rock")
-    # Who asks (the session, the person), and the action.
-    with django_assert_max_num_queries(3):
+    # Who asks (the session with its person), and the action.
+    with django_assert_max_num_queries(2):
         run.do("turn", by_deg=10)
 
 

@@ -62,6 +62,7 @@ def sign_in(request: HttpRequest, body: SignIn) -> dict[str, object] | HttpRespo
     if user is None:
         raise HttpError(401, "Sign-in name or passcode is wrong; check both and try again.")
     login(request, user)
+    request.session.clear_expired()
     return {"person": user}
 
 

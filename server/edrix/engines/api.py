@@ -172,7 +172,7 @@ def plan_shims(
     request: HttpRequest, engine_id: int, body: ShimsIn, version: int | None = None
 ) -> dict[str, Any]:
     """Which shim each measured valve wants, and how few are bought when shims are moved."""
-    typed = [TypedShim(**line.dict()) for line in body.valves]
+    typed = [TypedShim(**line.model_dump()) for line in body.valves]
     found = services.get_version(engine_id, version)
     return services.plan_shims(found, typed, body.stock, body.unit, body.prefer)
 

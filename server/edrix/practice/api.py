@@ -3,11 +3,11 @@
 from datetime import datetime
 from typing import Any, Literal
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
-from pydantic import Field
+from pydantic import BaseModel, Field
 
-from edrix.edge import In, user_of
+from edrix.edge import In, user_of, whole_answer
 from edrix.practice import live, services
 from edrix.practice.models import PracticeEngine, PracticeRun
 from edrix.problems import Problem
@@ -69,7 +69,7 @@ class RunRowOut(Schema):
     outcome: str
 
 
-class SeenValveOut(Schema):
+class SeenValveOut(BaseModel):
     valve: int
     down_mm: float
     nut_tight: bool | None
@@ -78,13 +78,13 @@ class SeenValveOut(Schema):
     done: bool
 
 
-class NoteOut(Schema):
+class NoteOut(BaseModel):
     valve: int
     column: str
     text: str
 
 
-class ViewOut(Schema):
+class ViewOut(BaseModel):
     step: int
     crank_turn_deg: float
     valves: list[SeenValveOut]
@@ -98,11 +98,12 @@ class ViewOut(Schema):
     started: bool
 
     @staticmethod
-    def of(seen: View) -> dict[str, Any]:
-        return seen._asdict() | {
+    def of(seen: View) -> "ViewOut":
+        parts = {
             "valves": [valve._asdict() for valve in seen.valves],
             "notes": [note._asdict() for note in seen.notes],
         }
+        return ViewOut.model_validate(seen._asdict() | parts)
 
 
 class StepOut(Schema):
@@ -166,7 +167,7 @@ class ActionIn(In):
     sure: bool = False
 
 
-class ActedOut(Schema):
+class ActedOut(BaseModel):
     step: int
     asks: str | None
     says: str
@@ -278,7 +279,9 @@ def create_practice(
     request: HttpRequest, class_id: int, body: PracticeIn
 ) -> Status[dict[str, Any]]:
     """Sets a practice engine for a class."""
-    fields = body.dict() | {"faults": [(fault.kind.value, fault.valve) for fault in body.faults]}
+    fields = body.model_dump() | {
+        "faults": [(fault.kind.value, fault.valve) for fault in body.faults]
+    }
     made: Any = services.create(user_of(request), class_id, services.NewPractice(**fields))
     made.run_count = 0
     return Status(201, _practice(made, [], teaches=True))
@@ -343,7 +346,7 @@ def get_run(request: HttpRequest, run_id: int) -> dict[str, Any]:
 
 
 @router.post("/runs/{run_id}/actions", response={200: ActedOut, **REFUSALS}, operation_id="act")
-def act(request: HttpRequest, run_id: int, body: ActionIn) -> dict[str, Any]:
+def act(request: HttpRequest, run_id: int, body: ActionIn) -> HttpResponse:
     """One action at the engine: an observation, or a question that nothing follows from yet."""
     acted = services.act(
         user_of(request),
@@ -353,13 +356,15 @@ def act(request: HttpRequest, run_id: int, body: ActionIn) -> dict[str, Any]:
         document=body.action,
         sure=body.sure,
     )
-    return {
-        "step": acted.step,
-        "asks": acted.asks,
-        "says": acted.says,
-        "facts": acted.facts,
-        "view": ViewOut.of(acted.view),
-    }
+    return whole_answer(
+        ActedOut(
+            step=acted.step,
+            asks=acted.asks,
+            says=acted.says,
+            facts=acted.facts,
+            view=ViewOut.of(acted.view),
+        )
+    )
 
 
 @router.get("/runs/{run_id}/advice", response={200: AdviceOut, **REFUSALS}, operation_id="advice")

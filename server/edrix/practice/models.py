@@ -75,7 +75,8 @@ class PracticeRun(models.Model):
 class PracticeEvent(models.Model):
     """One action, applied once. key is the client's own, so that a retry is known."""
 
-    run = models.ForeignKey(PracticeRun, models.PROTECT, related_name="events")
+    # Found by its constraints' indexes, which begin with the run: one of its own would only cost.
+    run = models.ForeignKey(PracticeRun, models.PROTECT, related_name="events", db_index=False)
     step = models.PositiveIntegerField()
     key = models.CharField(max_length=40)
     action = models.JSONField()

@@ -21,6 +21,7 @@ from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedErro
 from edrix.practice.live import Live, caught_up, deadline, events_of, keep, live, live_of, setup_of
 from edrix.practice.live import deal as deal_practice
 from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
+from edrix.statements import insert
 from valvetrain.document import DocumentError
 from valvetrain.gauges import GaugeError, Stack, best_stack
 from valvetrain.practice import (
@@ -279,7 +280,7 @@ def _store(known: Live, key: str, action: Action, after: State, seen: Observatio
         facts=dict(seen.facts),
     )
     if not after.started:
-        event.save(force_insert=True)
+        insert(event)
         return
     with transaction.atomic():
         event.save(force_insert=True)

@@ -74,7 +74,7 @@ def cautions(
 @router.post("/openings", response={201: WorkOpeningOut, **REFUSALS}, operation_id="openForWork")
 def open_for_work(request: HttpRequest, body: OpeningIn) -> Status[Opening]:
     """Keeps that the isolation list was ticked."""
-    return Status(201, services.open_for_work(user_of(request), **body.dict()))
+    return Status(201, services.open_for_work(user_of(request), **body.model_dump()))
 
 
 @router.post(
