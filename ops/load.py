@@ -107,9 +107,15 @@ def measure(server: DemoServer) -> Figures:
 
 def _at_full_tilt(server: DemoServer, students: list[Student]) -> tuple[float, float]:
     """Actions and bare views in a second, each over all its turns."""
-    acts = [student.act for student in students]
-    views = [_bare(Client(server)) for _ in students]
-    turns = [(_rate(acts), _rate(views)) for _ in range(TILT_TURNS)]
+    acting = [student.client for student in students]
+    viewing = [Client(server) for _ in students]
+    turns = [
+        (
+            _rate(acting, [student.act for student in students]),
+            _rate(viewing, [_bare(client) for client in viewing]),
+        )
+        for _ in range(TILT_TURNS)
+    ]
     return statistics.mean(turn[0] for turn in turns), statistics.mean(turn[1] for turn in turns)
 
 
@@ -147,8 +153,14 @@ def _bare(client: Client) -> Callable[[], None]:
     return lambda: client.send("GET", "/api/ready")
 
 
-def _rate(acts: list[Callable[[], None]]) -> float:
-    """How many in a second, all clients going as fast as they are answered."""
+def _rate(clients: list[Client], acts: list[Callable[[], None]]) -> float:
+    """How many in a second, all clients going as fast as they are answered.
+
+    They connect anew: a kept connection stays with the process that took it, and connections
+    that were made one after the other mostly stay with the same one.
+    """
+    for client in clients:
+        client.connection.close()
     counts = [0] * len(acts)
     until = time.perf_counter() + TILT_SECONDS
 
