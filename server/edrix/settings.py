@@ -81,7 +81,7 @@ AUTHENTICATION_BACKENDS = [
     "axes.backends.AxesStandaloneBackend",
     "django.contrib.auth.backends.ModelBackend",
 ]
-PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+PASSWORD_HASHERS = ["edrix.accounts.hashers.PasscodeHasher"]
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 1 / 6  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]

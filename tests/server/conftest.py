@@ -2,7 +2,7 @@
 
 import json
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import pytest
 from django.conf import settings
@@ -138,23 +138,35 @@ def tick_the_lists(school: School, user: User) -> None:
     safety.close_after_work(user, opening.id, CLOSING_LINES)
 
 
+class Browsers(dict[str, Browser]):
+    """A browser for each kind of person, signed in when a test first asks for it."""
+
+    names: ClassVar = {
+        "instructor": "tove",
+        "other instructor": "rolf",
+        "student": "ines.falkner",
+        "classmate": "bo.hallgrim",
+        "other student": "suvi.arnholt",
+    }
+
+    def __missing__(self, who: str) -> Browser:
+        browser = self[who] = Browser()
+        if who != "nobody":
+            person = User.objects.get(sign_in_name=self.names[who])
+            browser.force_login(person, settings.AUTHENTICATION_BACKENDS[-1])
+            browser.get("/api/session")  # for its token
+        return browser
+
+    def sign_in(self, *everyone: str) -> None:
+        """For tests that count statements or tables, or change what signing in asks for."""
+        for who in everyone:
+            self[who]
+
+
 @pytest.fixture
-def browsers(school: School) -> dict[str, Browser]:
-    """One signed-in browser for each kind of person; test_sign_in.py is about the signing in."""
-    made = {"nobody": Browser()}
-    for who, name in (
-        ("instructor", "tove"),
-        ("other instructor", "rolf"),
-        ("student", "ines.falkner"),
-        ("classmate", "bo.hallgrim"),
-        ("other student", "suvi.arnholt"),
-    ):
-        made[who] = Browser()
-        made[who].force_login(
-            User.objects.get(sign_in_name=name), settings.AUTHENTICATION_BACKENDS[-1]
-        )
-        made[who].get("/api/session")  # for its token
-    return made
+def browsers(school: School) -> Browsers:
+    """test_sign_in.py is about the signing in."""
+    return Browsers()
 
 
 def right_lines() -> list[dict[str, Any]]:

@@ -404,8 +404,9 @@ def everything() -> dict[str, list[Any]]:
 )
 def test_who_may_do_what(school, browsers, who, act, statuses):
     method, path, body = act
+    browser = browsers[who]
     before = everything()
-    answer = browsers[who].send(method, path(school), body(school))
+    answer = browser.send(method, path(school), body(school))
     assert answer.status_code == statuses[WHO.index(who)], answer.content
     if answer.status_code >= 400:
         assert answer["Content-Type"] == "application/problem+json"
@@ -433,8 +434,9 @@ def test_who_may_open_a_hand_in(handed_in, browsers, who, status):
 )
 def test_who_may_decide_a_mark(handed_in, browsers, who, status):
     body = {"valve": 1, "part": "reading", "right": False, "reason": "Seen at the stand."}
+    browser = browsers[who]
     before = everything()
-    answer = browsers[who].send("POST", f"/api/hand-ins/{handed_in.id}/decisions", body)
+    answer = browser.send("POST", f"/api/hand-ins/{handed_in.id}/decisions", body)
     assert answer.status_code == status
     assert (everything() == before) is (status != 200)
 
@@ -453,12 +455,13 @@ def test_who_may_have_a_sheet_with_its_key(handed_in, browsers, who, status):
 def test_who_may_take_readings_in(school, browsers, who, status):
     data = b"student,valve,reading\nBo Hallgrim,1,0.25\n"
     path = f"/api/sheets/{school.sheet.id}/import"
+    browser = browsers[who]
     before = everything()
-    seen = browsers[who].send_file(f"{path}/preview", data)
+    seen = browser.send_file(f"{path}/preview", data)
     assert seen.status_code == status
     assert everything() == before
     digest = seen.json()["digest"] if status == 200 else "0" * 32
-    taken = browsers[who].send_file(path, data, digest=digest)
+    taken = browser.send_file(path, data, digest=digest)
     assert taken.status_code == (201 if status == 200 else status)
     assert (everything() == before) is (status != 200)
 

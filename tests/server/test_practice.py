@@ -402,5 +402,6 @@ def test_an_action_takes_few_queries(run, django_assert_max_num_queries):
 def test_listing_takes_no_query_for_each_row(school, browsers, django_assert_max_num_queries):
     for number in range(8):
         make(school, title=f"Run {number}")
+    browsers.sign_in("student")
     with django_assert_max_num_queries(10):
         browsers["student"].get(f"/api/classes/{school.class_a}/practice")

@@ -108,5 +108,6 @@ def test_no_query_for_each_sheet(school, browsers, two_sheets, django_assert_max
         sheets.hand_in(
             school.ines, sheet.id, lines, request_key=f"key-{sheet.id:06}", confirmed=True
         )
+    browsers.sign_in("instructor", "student")
     with django_assert_max_num_queries(20):
         see(browsers, school)

@@ -154,5 +154,6 @@ def test_grades_go_to_a_grade_book(school, browsers, handed_in):
 
 
 def test_no_query_for_each_student(school, browsers, handed_in, django_assert_max_num_queries):
+    browsers.sign_in("instructor")
     with django_assert_max_num_queries(25):
         browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/board")

@@ -84,6 +84,7 @@ def test_the_person_comes_whole(school, browsers):
 
 
 def test_who_asks_takes_one_statement(school, browsers, django_assert_num_queries):
+    browsers.sign_in("student")
     with django_assert_num_queries(1):
         browsers["student"].get("/api/session")
 

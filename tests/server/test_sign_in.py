@@ -1,7 +1,10 @@
 """Signing in: sessions, CSRF, a pause after wrong passcodes, strict headers."""
 
+import argon2
 import pytest
+from django.contrib.auth.hashers import Argon2PasswordHasher
 
+from edrix.accounts.hashers import PasscodeHasher
 from tests.server.conftest import PASSCODE, Browser
 
 
@@ -45,6 +48,7 @@ def test_requests_without_a_csrf_token_are_refused(school, browsers):
 
 def test_a_new_passcode_signs_the_student_out(school, browsers):
     path = f"/api/classes/{school.class_a}/students/{school.ines.id}/passcode"
+    browsers.sign_in("student")
     fresh = browsers["instructor"].send("POST", path).json()
     assert browsers["student"].get("/api/work").status_code == 401
     assert Browser().sign_in("ines.falkner").status_code == 401
@@ -87,3 +91,25 @@ def test_security_headers(school, browsers):
     assert "unsafe" not in policy
     assert answer["X-Frame-Options"] == "DENY"
     assert answer["X-Content-Type-Options"] == "nosniff"
+
+
+def test_passcodes_are_hashed_as_strongly_as_owasp_asks():
+    """OWASP Password Storage Cheat Sheet, from memory: Argon2id, 19 MiB, t=2, p=1 at least."""
+    made = PasscodeHasher().encode("kept-well", "a salt of its own")
+    found = argon2.extract_parameters(made.removeprefix("argon2"))
+    assert found.type is argon2.Type.ID
+    assert found.memory_cost >= 19 * 1024
+    assert found.time_cost >= 2
+    assert found.parallelism >= 1
+    assert PasscodeHasher().verify("kept-well", made)
+    assert not PasscodeHasher().verify("kept well", made)
+
+
+def test_a_hash_of_other_strength_still_opens_and_is_made_anew(school, settings):
+    settings.PASSWORD_HASHERS = ["edrix.accounts.hashers.PasscodeHasher"]
+    school.ines.password = Argon2PasswordHasher().encode(PASSCODE, "a salt of its own")
+    school.ines.save()
+    assert Browser().sign_in("ines.falkner").status_code == 200
+    school.ines.refresh_from_db()
+    assert "m=19456,t=2,p=1" in school.ines.password
+    assert Browser().sign_in("ines.falkner").status_code == 200

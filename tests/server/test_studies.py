@@ -102,5 +102,6 @@ def test_few_queries(browsers, school, trials, django_assert_max_num_queries):
     for sheet in trials:
         hand_in(school.ines, sheet)
         hand_in(school.bo, sheet, 0.02)
+    browsers.sign_in("instructor")
     with django_assert_max_num_queries(14):
         read(browsers, school)
