@@ -52,7 +52,10 @@ def server_environment(database_url: str, secret_key: str) -> dict[str, str]:
 
 
 def manage(environment: dict[str, str], *arguments: str) -> str:
-    return run([PYTHON, ROOT / "server" / "manage.py", *arguments], env=environment)
+    """A command of the application, without Django's checks: they load all of it, and are run by
+    the tests."""
+    program = ROOT / "server" / "manage.py"
+    return run([PYTHON, program, *arguments, "--skip-checks"], env=environment)
 
 
 def serve(*, demo: bool, host: str, port: int) -> int:
