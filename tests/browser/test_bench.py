@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
 from ops.bench import script_sizes
+from ops.browser import DESK, PHONE
 from tests.browser.conftest import axe_faults
 
 
@@ -173,14 +174,15 @@ PLACES = [
 ]
 
 
-@pytest.mark.parametrize("phone", [False, True], ids=["desk", "phone"])
 @pytest.mark.parametrize(("who", "path", "text"), PLACES, ids=[place[1] for place in PLACES])
-def test_every_place_is_accessible_and_fits(page_as, who, path, text, phone):
-    page = page_as(who, path, phone=phone)
+def test_every_place_is_accessible_and_fits(page_as, who, path, text):
+    page = page_as(who, path)
     page.get_by_text(text).first.wait_for()
-    assert axe_faults(page) == []
-    width = page.evaluate("document.documentElement.clientWidth")
-    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    for size in (DESK, PHONE):
+        page.set_viewport_size(size)
+        assert axe_faults(page) == [], size
+        width = page.evaluate("document.documentElement.clientWidth")
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, size
 
 
 def test_the_sign_in_page_is_accessible(open_page):
