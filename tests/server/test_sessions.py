@@ -89,9 +89,13 @@ def test_who_asks_takes_one_statement(school, browsers, django_assert_num_querie
         browsers["student"].get("/api/session")
 
 
-def test_a_key_that_nobody_gave_out_is_nobody(school, django_assert_num_queries):
+@pytest.mark.parametrize(
+    "key",
+    ["x" * 32, "short", "", "with\0a nul character", "' or 1=1; --", "zweiunddreißig", "9" * 4000],
+)
+def test_a_key_that_nobody_gave_out_is_nobody(school, key):
     browser = Browser()
-    browser.cookies = SimpleCookie({"sessionid": "x" * 32})
+    browser.cookies = SimpleCookie({"sessionid": key})
     assert browser.get("/api/session").json() == {"person": None}
     assert browser.cookies["sessionid"].value == ""  # the browser is told to drop it
 

@@ -16,6 +16,9 @@ from edrix.statements import first_row
 
 PERSON = [field.attname for field in User._meta.concrete_fields]
 
+SHORTEST_KEY = 8
+"""As in Django's sessions."""
+
 
 class SessionStore(DatabaseSessions):
     """Django's sessions in the database, with the person beside them once loaded."""
@@ -25,6 +28,12 @@ class SessionStore(DatabaseSessions):
     @classmethod
     def get_model_class(cls) -> type[Session]:
         return Session
+
+    def _validate_session_key(self, key: str | None) -> bool:
+        """Keys are Django's own: letters and digits. What else a cookie holds is nobody's."""
+        if key is None or len(key) < SHORTEST_KEY:
+            return False
+        return key.isascii() and key.isalnum()
 
     def create_model_instance(self, data: dict[str, Any]) -> Session:
         made = cast(Session, super().create_model_instance(data))
