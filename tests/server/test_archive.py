@@ -6,6 +6,7 @@ import zipfile
 
 import pytest
 from django.apps import apps
+from django.utils import timezone
 
 from edrix.accounts.models import User
 from edrix.archive.services import write_archive
@@ -13,10 +14,12 @@ from edrix.archive.tables import ENGINE, PARTS, PERSON, VERSION, fields_of, refe
 from edrix.classes.models import TeachingClass
 from edrix.engines.models import EngineVersion
 from edrix.practice import live
+from edrix.practice import services as practice
+from edrix.practice.models import PracticeRun
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn, Sheet
-from tests.server.conftest import right_lines, tick_the_lists
+from tests.server.conftest import new_practice, right_lines, tick_the_lists
 from tests.server.test_drills import right_answer
 
 
@@ -139,6 +142,59 @@ def test_in_another_edrix_everything_comes_along(full, browsers):
     }
 
 
+def debriefs(browsers, class_id):
+    """What is told of every run of a class, without its numbers, which differ."""
+    live.forget_all()
+    tove, told = browsers["instructor"], []
+    for one in tove.get(f"/api/classes/{class_id}/practice").json():
+        for run in tove.get(f"/api/practice/{one['id']}/runs").json():
+            found = tove.get(f"/api/runs/{run['id']}/debrief")
+            assert found.status_code == 200
+            told.append({k: v for k, v in found.json().items() if k != "run"})
+    return told
+
+
+@pytest.fixture
+def each_their_own(full, browsers):
+    """And a run on an engine that is dealt to every student anew, in a second attempt."""
+    made = practice.create(
+        full.tove, full.class_a, new_practice(full.engine_id, title="Own", same_for_all=False)
+    )
+    for attempt in range(2):
+        run = practice.open_run(full.ines, made.id)
+        for step, action in enumerate(
+            ({"do": "turn", "by_deg": 30.0}, {"do": "try", "valve": 1, "leaves_um": [250]})
+        ):
+            practice.act(
+                full.ines,
+                run.id,
+                key=f"own-{attempt}-{step:04d}",
+                step=step,
+                document=action,
+                sure=True,
+            )
+        if attempt == 0:
+            PracticeRun.objects.filter(id=run.id).update(ended_at=timezone.now())
+    return full
+
+
+def test_a_run_is_on_the_engine_it_was_on(each_their_own, browsers):
+    before = debriefs(browsers, each_their_own.class_a)
+    class_id = read(browsers, packed(each_their_own)).json()["class_id"]
+    assert len(before) == 3
+    assert debriefs(browsers, class_id) == before
+
+
+def test_an_archive_from_before_runs_had_seeds(each_their_own, browsers):
+    def without(tables, _manifest):
+        for row in tables["practice.PracticeRun"]:
+            del row["seed"]
+
+    before = debriefs(browsers, each_their_own.class_a)
+    answer = read(browsers, spoiled(packed(each_their_own), without))
+    assert debriefs(browsers, answer.json()["class_id"]) == before
+
+
 def test_nobody_gets_a_right_or_a_passcode_by_it(full, browsers):
     before = User.objects.count()
     class_id = read(browsers, packed(full)).json()["class_id"]
@@ -180,6 +236,18 @@ SPOILED = {
         t["classes.TeachingClass"][0] | {"id": 77}
     ),
     "an engine that is none": lambda t, _m: t[VERSION][0].update(document={"cylinders": 4}),
+    "an action that is none": lambda t, _m: t["practice.PracticeEvent"][0].update(
+        action={"do": "dance"}
+    ),
+    "an action that nobody could have done": lambda t, _m: t["practice.PracticeEvent"][0].update(
+        action={"do": "screw", "valve": 1, "by_deg": 90.0}
+    ),
+    "a run whose first step is its third": lambda t, _m: t["practice.PracticeEvent"][0].update(
+        step=3
+    ),
+    "a fault that is none": lambda t, _m: t["practice.PracticeEngine"][0].update(
+        faults=[["gremlins", 1]]
+    ),
     "a name too long": lambda t, _m: t[PERSON][1].update(display_name="x" * 500),
 }
 

@@ -32,6 +32,7 @@ from edrix.archive.tables import (
 from edrix.classes import services as classes
 from edrix.engines import moving as engines
 from edrix.errors import FieldFault, InvalidError, NotAllowedError
+from edrix.practice import moving as practice
 
 FORMAT = "edrix-class/1"
 MOST_UNPACKED_BYTES = 120_000_000
@@ -98,6 +99,9 @@ class _Reader:
         self.ids[ENGINE], self.ids[VERSION] = engines.take_in_rows(
             self.tables[ENGINE], self.tables[VERSION], self.ids[PERSON]
         )
+        practice.fill_in_seeds(
+            self.tables["practice.PracticeRun"], self.tables["practice.PracticeEngine"]
+        )
         for part in PARTS:
             rows = self.tables[part.label]
             if part.label == "drills.Drill":
@@ -106,6 +110,7 @@ class _Reader:
                 rows = [row for row in rows if row["drill_id"] in self.ids["drills.Drill"]]
             self.ids[part.label] = self._take(part.model, rows)
         (class_id,) = self.ids["classes.TeachingClass"].values()
+        practice.prove_runs(class_id)
         classes.make_instructor(self.user, class_id)
         return class_id
 

@@ -101,13 +101,16 @@ def deadline(run: PracticeRun) -> datetime | None:
     return None if minutes is None else run.began_at + timedelta(minutes=minutes)
 
 
+def seed_of(practice_seed: int, attempt: int, own_of: int | None) -> int:
+    """What a run's engine is dealt from; own_of is the student's number where each has their own.
+
+    Another attempt is dealt anew: the debrief of the one before told what was hidden.
+    """
+    return practice_seed + (attempt - 1) * 104_729 + (0 if own_of is None else own_of * 7919)
+
+
 def setup_of(run: PracticeRun) -> Setup:
-    """Another attempt is dealt anew: the debrief of the one before told what was hidden."""
-    practice = run.practice
-    seed = practice.seed + (run.attempt - 1) * 104_729
-    if not practice.same_for_all:
-        seed += run.student_id * 7919
-    return _kept_setup(practice.id, seed)
+    return _kept_setup(run.practice_id, run.seed)
 
 
 @lru_cache(maxsize=256)

@@ -51,6 +51,9 @@ class PracticeRun(models.Model):
     practice = models.ForeignKey(PracticeEngine, models.PROTECT, related_name="runs")
     student = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     attempt = models.PositiveIntegerField()
+    seed = models.PositiveBigIntegerField()
+    """What its engine was dealt from; never leaves the server before the end. Kept, since a
+    student may have another number where the class is brought to."""
     began_at = models.DateTimeField(auto_now_add=True)
     ended_at = models.DateTimeField(null=True)
     outcome = models.CharField(max_length=16, blank=True)

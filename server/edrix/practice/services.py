@@ -18,7 +18,17 @@ from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
-from edrix.practice.live import Live, caught_up, deadline, events_of, keep, live, live_of, setup_of
+from edrix.practice.live import (
+    Live,
+    caught_up,
+    deadline,
+    events_of,
+    keep,
+    live,
+    live_of,
+    seed_of,
+    setup_of,
+)
 from edrix.practice.live import deal as deal_practice
 from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
 from edrix.statements import insert
@@ -141,7 +151,9 @@ def open_run(user: User, practice_id: int) -> PracticeRun:
         runs = PracticeRun.objects.filter(practice=practice, student=user)
         run = _counted(runs.select_related("practice").filter(ended_at__isnull=True)).first()
         if run is None or _ended_by_time(run):
-            run = PracticeRun(practice=practice, student=user, attempt=runs.count() + 1)
+            attempt = runs.count() + 1
+            seed = seed_of(practice.seed, attempt, None if practice.same_for_all else user.id)
+            run = PracticeRun(practice=practice, student=user, attempt=attempt, seed=seed)
             run.save()
             run = _counted(PracticeRun.objects.select_related("practice")).get(id=run.id)
     return run
