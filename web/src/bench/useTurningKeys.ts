@@ -1,5 +1,5 @@
 /** Everything on the Bench by keys, anywhere but in a field. */
-import { type RefObject, useEffect } from "react";
+import { type RefObject, useLayoutEffect } from "react";
 import type { Crank } from "./crank";
 import type { Table } from "./lookup";
 import { eventAngles, firings, markAngles, nextOf } from "./turning";
@@ -43,7 +43,7 @@ export function useTurningKeys(
   stops: RefObject<number[]>,
   switches: Switches,
 ) {
-  useEffect(() => {
+  useLayoutEffect(() => {
     function press(event: KeyboardEvent) {
       if (event.ctrlKey || event.metaKey || event.altKey || inField(event.target)) return;
       const step = event.shiftKey ? 10 : 1;

@@ -1,5 +1,5 @@
 /** The whole run by keys. Nothing is taken from a field that is being typed in. */
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 import type { Table } from "../bench/lookup";
 import { neighbour } from "./leaves";
 import { toNextMark } from "./Turning";
@@ -35,7 +35,8 @@ export const PRACTICE_KEYS: readonly [string, string][] = [
 export function usePracticeKeys(keys: Keys) {
   const latest = useRef(keys);
   latest.current = keys;
-  useEffect(() => {
+  // Before the first paint: what can be seen can be worked by keys.
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       if (event.ctrlKey || event.altKey || event.metaKey) return;
