@@ -295,7 +295,7 @@ def _store(known: Live, key: str, action: Action, after: State, seen: Observatio
         insert(event)
         return
     with transaction.atomic():
-        event.save(force_insert=True)
+        insert(event)
         PracticeRun.objects.filter(id=known.run_id).update(
             ended_at=timezone.now(), outcome=str(seen.facts["start"])
         )
