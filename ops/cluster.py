@@ -11,6 +11,7 @@ import pwd
 import secrets
 import shutil
 import socket
+import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -53,6 +54,17 @@ class Cluster:
         self._client("dropdb", "--if-exists", "--force", name)
         self._client("createdb", name)
         return self.url.removesuffix(USER) + name
+
+    def restore(self, name: str, dump: bytes) -> None:
+        """Runs a plain dump (`pg_dump`) into a database of that name."""
+        with tempfile.NamedTemporaryFile(suffix=".sql") as file:
+            file.write(dump)
+            file.flush()
+            self._client("psql", "-d", name, "-q", "-v", "ON_ERROR_STOP=1", "-f", file.name)
+
+    def dump(self, name: str) -> str:
+        """A database as plain statements, without owners and rights."""
+        return self._client("pg_dump", "--no-owner", "--no-privileges", name)
 
     def stop(self) -> None:
         """Stops it if nobody else uses it."""

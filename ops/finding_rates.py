@@ -17,14 +17,19 @@ import numpy as np
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "core"), str(ROOT)]
 
-from valvetrain.adjusters import sizes_of  # noqa: E402
-from valvetrain.engine import Engine, Role, ShimAdjuster  # noqa: E402
+from valvetrain.engine import Engine, Role  # noqa: E402
 from valvetrain.engine_file import read_engine  # noqa: E402
+from valvetrain.grading import COLUMNS, Entry  # noqa: E402
+from valvetrain.grading.columns import (  # noqa: E402
+    AFTER,
+    READING,
+    SECOND,
+    SHIM_FITTED,
+)
 from valvetrain.grading.findings import (  # noqa: E402
     Case,
     KeyGap,
     Kind,
-    Line,
     Reference,
     copied_pairs,
     explain,
@@ -75,15 +80,17 @@ def honest(made: Engine, key: dict[int, KeyGap], chance: np.random.Generator) ->
         felt = key[valve.number].gap_mm + lean + HAND_MM * chance.standard_normal(2)
         reading = _written(felt[0])
         lines.append(
-            Line(
+            Entry.of_figures(
                 valve.number,
-                reading,
-                _written(felt[1]),
-                set_mm=_written(middle),
-                after_mm=_written(middle + HAND_MM * chance.standard_normal()),
-                crank_deg=made.fire_deg[valve.cylinder],
-                verdict=_verdict(reading, float(spec.low_mm), float(spec.high_mm)),
-                **_shims(made, valve.role, reading, chance),
+                {
+                    "reading": reading,
+                    "second": _written(felt[1]),
+                    "set": _written(middle),
+                    "after": _written(middle + HAND_MM * chance.standard_normal()),
+                    **_shims(made, valve.role, reading, chance),
+                },
+                made.fire_deg[valve.cylinder],
+                _verdict(reading, float(spec.low_mm), float(spec.high_mm)),
             )
         )
     return Case(Reference(made, key), tuple(lines))
@@ -100,26 +107,28 @@ def _verdict(reading: float, low: float, high: float) -> str:
 
 
 def _shims(made: Engine, role: Role, reading: float, chance: np.random.Generator) -> dict[str, Any]:
-    adjuster = made.adjusters.get(role)
-    if not isinstance(adjuster, ShimAdjuster):
+    adjuster = made.adjuster_of(role).shim
+    if adjuster is None:
         return {}
-    sizes = [float(size) for size in sizes_of(adjuster).all()]
+    sizes = [float(size) for size in adjuster.sizes.all()]
     fitted = sizes[int(len(sizes) * chance.uniform(0.3, 0.7))]
     wanted = fitted + reading - float(made.clearance[role].middle_mm)
     return {
-        "shim_fitted_mm": fitted,
-        "shim_chosen_mm": min(sizes, key=lambda size: abs(size - wanted)),
+        "shim_fitted": fitted,
+        "shim_chosen": min(sizes, key=lambda size: abs(size - wanted)),
     }
 
 
 def _change(case: Case, changes: dict[int, dict[str, Any]]) -> Case:
-    """The same sheet with fields of some lines (by place) written anew."""
-    return replace(
-        case,
-        lines=tuple(
-            line._replace(**changes.get(place, {})) for place, line in enumerate(case.lines)
-        ),
-    )
+    """The same sheet with columns of some lines (by place) written anew."""
+    lines = tuple(_rewritten(line, changes.get(place, {})) for place, line in enumerate(case.lines))
+    return replace(case, lines=lines)
+
+
+def _rewritten(line: Entry, changes: dict[str, Any]) -> Entry:
+    lengths = {name: line.mm(column) for name, column in COLUMNS.items() if column.is_length}
+    crank_deg = changes.pop("crank_deg", line.crank_deg)
+    return Entry.of_figures(line.valve, lengths | changes, crank_deg, line.verdict)
 
 
 def _reread(case: Case, gaps: list[float], chance: np.random.Generator) -> Case:
@@ -128,8 +137,8 @@ def _reread(case: Case, gaps: list[float], chance: np.random.Generator) -> Case:
         case,
         {
             place: {
-                "reading_mm": _written(gap + HAND_MM * chance.standard_normal()),
-                "second_mm": _written(gap + HAND_MM * chance.standard_normal()),
+                "reading": _written(gap + HAND_MM * chance.standard_normal()),
+                "second": _written(gap + HAND_MM * chance.standard_normal()),
             }
             for place, gap in enumerate(gaps)
         },
@@ -142,14 +151,14 @@ def _some(case: Case, chance: np.random.Generator, most: int) -> list[int]:
 
 
 def _reading(case: Case, place: int) -> float:
-    return case.lines[place].reading_mm or 0.0
+    return case.gaps_mm[place] or 0.0
 
 
 def decimal_slip(case: Case, chance: np.random.Generator) -> Case:
     scale = 10.0 if chance.random() < 0.5 else 0.1
     return _change(
         case,
-        {at: {"reading_mm": round(_reading(case, at) * scale, 3), "second_mm": None}
+        {at: {"reading": round(_reading(case, at) * scale, 3), "second": None}
          for at in _some(case, chance, 3)},
     )  # fmt: skip
 
@@ -161,7 +170,7 @@ def _in_thou(case: Case, mm_per_thou: float, chance: np.random.Generator) -> Cas
         gap = case.key[line.valve].gap_mm
         thou = [round((gap + HAND_MM * chance.standard_normal()) / 0.0254) for _ in range(2)]
         first, second = (max(0.01, round(one * mm_per_thou, 2)) for one in thou)
-        changes[place] = {"reading_mm": first, "second_mm": second}
+        changes[place] = {"reading": first, "second": second}
     return _change(case, changes)
 
 
@@ -170,7 +179,7 @@ def unit_slip(case: Case, chance: np.random.Generator) -> Case:
         return _in_thou(case, 0.01, chance)
     return _change(
         case,
-        {at: {"reading_mm": round(_reading(case, at) * 2.54, 3), "second_mm": None}
+        {at: {"reading": round(_reading(case, at) * 2.54, 3), "second": None}
          for at in range(len(case.lines))},
     )  # fmt: skip
 
@@ -195,8 +204,8 @@ def neighbours_swapped(case: Case, chance: np.random.Generator) -> Case | None:
     return _change(
         case,
         {
-            at: {"reading_mm": second.reading_mm, "second_mm": second.second_mm},
-            at + 1: {"reading_mm": first.reading_mm, "second_mm": first.second_mm},
+            at: {"reading": second.mm(READING), "second": second.mm(SECOND)},
+            at + 1: {"reading": first.mm(READING), "second": first.mm(SECOND)},
         },
     )
 
@@ -219,14 +228,14 @@ def off_heel(case: Case, chance: np.random.Generator) -> Case | None:
                 left = gap - lift
                 changes[int(at)] = {
                     "crank_deg": round(float(crank_deg)),
-                    "reading_mm": _written(
+                    "reading": _written(
                         gap
                         - lobe.lift_at_mm(
                             case.engine.cycle_deg(valve.cylinder, round(float(crank_deg)))
                         )
                         + HAND_MM * chance.standard_normal()
                     ),
-                    "second_mm": _written(left + HAND_MM * chance.standard_normal()),
+                    "second": _written(left + HAND_MM * chance.standard_normal()),
                 }
                 break
         if len(changes) == 2:
@@ -239,8 +248,8 @@ def _steady(case: Case, by_mm: float) -> Case:
         case,
         {
             at: {
-                "reading_mm": _written(_reading(case, at) + by_mm),
-                "second_mm": _written((line.second_mm or 0) + by_mm),
+                "reading": _written(_reading(case, at) + by_mm),
+                "second": _written((line.mm(SECOND) or 0) + by_mm),
             }
             for at, line in enumerate(case.lines)
         },
@@ -260,13 +269,13 @@ def caught_tip(case: Case, chance: np.random.Generator) -> Case | None:
     if case.key[case.lines[at].valve].gap_mm < 0.18:
         return None
     tight = chance.uniform(0.07, 0.12)
-    return _change(case, {at: {"reading_mm": _written(_reading(case, at) - tight)}})
+    return _change(case, {at: {"reading": _written(_reading(case, at) - tight)}})
 
 
 def between_passes(case: Case, chance: np.random.Generator) -> Case:
     return _change(
         case,
-        {at: {"second_mm": _written(_reading(case, at) + chance.uniform(0.07, 0.15))}
+        {at: {"second": _written(_reading(case, at) + chance.uniform(0.07, 0.15))}
          for at in _some(case, chance, 2)},
     )  # fmt: skip
 
@@ -274,14 +283,15 @@ def between_passes(case: Case, chance: np.random.Generator) -> Case:
 def wrong_way_shim(case: Case, chance: np.random.Generator) -> Case | None:
     changes: dict[int, dict[str, Any]] = {}
     for at, line in enumerate(case.lines):
-        adjuster = case.engine.adjusters.get(case.role(line.valve))
-        if not isinstance(adjuster, ShimAdjuster) or line.shim_fitted_mm is None:
+        adjuster = case.engine.adjuster(line.valve).shim
+        fitted_mm = line.mm(SHIM_FITTED)
+        if adjuster is None or fitted_mm is None:
             return None
         needs = _reading(case, at) - float(case.engine.clearance[case.role(line.valve)].middle_mm)
         if abs(needs) > VISIBLE_MM:
-            sizes = [float(size) for size in sizes_of(adjuster).all()]
-            mirrored = line.shim_fitted_mm - needs
-            changes[at] = {"shim_chosen_mm": min(sizes, key=lambda size: abs(size - mirrored))}
+            sizes = [float(size) for size in adjuster.sizes.all()]
+            mirrored = fitted_mm - needs
+            changes[at] = {"shim_chosen": min(sizes, key=lambda size: abs(size - mirrored))}
     return _change(case, changes) if changes else None
 
 
@@ -289,7 +299,7 @@ def lock_nut_creep(case: Case, chance: np.random.Generator) -> Case:
     by = chance.uniform(0.02, 0.045) * chance.choice([-1, 1])
     return _change(
         case,
-        {at: {"after_mm": _written((line.after_mm or 0) + by)}
+        {at: {"after": _written((line.mm(AFTER) or 0) + by)}
          for at, line in enumerate(case.lines)},
     )  # fmt: skip
 
@@ -351,7 +361,7 @@ def copied_rates(made: Engine, classes: int = CLASSES) -> tuple[float, float]:
         key = a_key(made, chance)
         cases = [honest(made, key, chance) for _ in range(STUDENTS)]
         at = int(chance.integers(len(made.valves)))
-        changed = {at: {"reading_mm": _written(_reading(cases[0], at) + 0.01)}}
+        changed = {at: {"reading": _written(_reading(cases[0], at) + 0.01)}}
         cases[1] = _change(cases[0], changed)
         pairs = [{pair.one, pair.other} for pair in copied_pairs(cases)]
         found += {0, 1} in pairs

@@ -26,6 +26,7 @@ from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, states_at
 from valvetrain.lobe import FloatArray, gap_mm, lobe_of, valve_lift_mm
 from valvetrain.overlap import overlap_length_deg
 from valvetrain.piston import piston_from_tdc_mm
+from valvetrain.rocking import RockArcs, rock_arcs
 from valvetrain.signs import Signs, signs_of
 
 STEPS = int(CYCLE_DEG)
@@ -40,6 +41,8 @@ class RoleCycle:
     lift_mm: FloatArray
     gap_mm: FloatArray
     margin_deg: FloatArray
+    rocks: RockArcs
+    """From where rocking the crank opens it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,6 +153,7 @@ def _role_cycle(engine: Engine, role: Role, cycle: FloatArray) -> RoleCycle:
         lift_mm=valve_lift_mm(lift, lobe.clearance_mm),
         gap_mm=gap_mm(lift, lobe.clearance_mm),
         margin_deg=margin_deg(engine, role, cycle),
+        rocks=rock_arcs(lobe),
     )
 
 

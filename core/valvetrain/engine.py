@@ -14,6 +14,7 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Literal, NamedTuple
 
+from valvetrain.adjusters import UNSTATED, Adjuster
 from valvetrain.angles import CYCLE_DEG, TURN_DEG, apart_deg, normalise_deg
 from valvetrain.units import Unit, to_mm, to_record_mm
 
@@ -103,7 +104,9 @@ class Turning(NamedTuple):
     turned_with: str = "crank nut"
 
 
-class Mark(NamedTuple):
+class TimingMark(NamedTuple):
+    """A line, letter or hole on the crank or a cam that lines up at one place."""
+
     on: Literal["crank", "cam"]
     label: str
     deg: float
@@ -114,28 +117,6 @@ class Mark(NamedTuple):
         if self.on == "cam":
             return (normalise_deg(self.deg),)
         return (self.deg % TURN_DEG, self.deg % TURN_DEG + TURN_DEG)
-
-
-class ScrewAdjuster(NamedTuple):
-    pitch_mm: float
-    screw_at: Literal["valve", "pushrod"] = "valve"
-    rocker_ratio: float | None = None
-    locknut_torque_nm: float | None = None
-
-
-class ShimAdjuster(NamedTuple):
-    place: Literal["under-bucket", "over-bucket", "under-follower"]
-    size_from_mm: Decimal
-    size_to_mm: Decimal
-    size_step_mm: Decimal
-    cams_out: bool = False
-
-
-class HydraulicAdjuster(NamedTuple):
-    kind: Literal["hydraulic"] = "hydraulic"
-
-
-Adjuster = ScrewAdjuster | ShimAdjuster | HydraulicAdjuster
 
 
 class Decompressor(NamedTuple):
@@ -176,7 +157,7 @@ class Engine:
     one_adjuster: bool = True
     """Whether the file gave one adjuster for all valves rather than one for each role."""
     decompressor: Decompressor | None = None
-    marks: tuple[Mark, ...] = ()
+    marks: tuple[TimingMark, ...] = ()
     maker_chart: tuple[ChartStop, ...] = ()
     notes: str = ""
 
@@ -209,6 +190,14 @@ class Engine:
             role: (to_record_mm(spec.low_mm), to_record_mm(spec.high_mm))
             for role, spec in self.clearance.items()
         }
+
+    def adjuster_of(self, role: Role) -> Adjuster:
+        """How valves of a role are adjusted; UNSTATED where the file does not say."""
+        return self.adjusters.get(role, UNSTATED)
+
+    def adjuster(self, number: int) -> Adjuster:
+        """The same of one valve."""
+        return self.adjuster_of(self.valve[number].role)
 
     def valves_of(self, cylinder: int) -> tuple[Valve, ...]:
         return tuple(valve for valve in self.valves if valve.cylinder == cylinder)

@@ -4,15 +4,14 @@ import re
 from collections.abc import Iterator
 
 from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG, TURN_DEG
-from valvetrain.engine import Clearance, Engine, HydraulicAdjuster, Role, ScrewAdjuster
+from valvetrain.constants import NEAR_TDC_DEG
+from valvetrain.engine import Clearance, Engine, Role
 from valvetrain.overlap import overlap_length_deg
 from valvetrain.units import Unit, agree, parse_length
 
 # Common practice: hand-set clearances lie well inside these. A brake rocker stands further off.
 LARGE_GAP_MM = {Role.INTAKE: 1.5, Role.EXHAUST: 1.5, Role.BRAKE: 6.0}
 SMALL_GAP_THOU = 1.5
-
-PAIR_MARK_NEAR_DEG = 10.0
 
 _TWO_CYLINDERS = re.compile(r"(\d{1,2})\s*[-–/,&]\s*(\d{1,2})")
 _PAIR = re.compile(
@@ -61,8 +60,8 @@ def _spreads(engine: Engine) -> Iterator[str]:
             )
     for role in engine.roles:
         spec = engine.clearance[role]
-        hydraulic = isinstance(engine.adjusters.get(role), HydraulicAdjuster)
-        if spec.spread.low == spec.spread.high and not hydraulic:
+        sets_itself = engine.adjuster_of(role).adjusts_itself
+        if spec.spread.low == spec.spread.high and not sets_itself:
             yield (
                 f"The {role} clearance is the single figure {spec.spread.low} {spec.unit} "
                 "with no tolerance; only that exact gap would be within it."
@@ -109,7 +108,7 @@ def _pair_labels(engine: Engine) -> Iterator[str]:
                 yield f"The mark “{mark.label}” names cylinder {cylinder}; there is none."
                 continue
             off = _turn_apart(mark.deg, engine.fire_deg[cylinder])
-            if off > PAIR_MARK_NEAR_DEG:
+            if off > NEAR_TDC_DEG:
                 yield (
                     f"The mark “{mark.label}” at {mark.deg:g} says that cylinder {cylinder} is at "
                     f"the top there, but by the firing order it is {off:g} degrees from it."
@@ -145,17 +144,9 @@ def _cam(engine: Engine) -> Iterator[str]:
         yield "ramp_deg is 0: the gap would vanish at once; real cams take 10 to 30 degrees."
 
 
-def _screws(engine: Engine) -> Iterator[str]:
+def _adjusters(engine: Engine) -> Iterator[str]:
     for role, adjuster in engine.adjusters.items():
-        if (
-            isinstance(adjuster, ScrewAdjuster)
-            and adjuster.screw_at == "pushrod"
-            and adjuster.rocker_ratio is None
-        ):
-            yield (
-                f"The {role} screw sits on the push-rod side but no rocker_ratio is given; "
-                "turns of the screw cannot be computed without it."
-            )
+        yield from adjuster.suspicions(role)
 
 
 def _range(spec: Clearance) -> str:
@@ -172,5 +163,5 @@ _CHECKS = (
     _marks,
     _pair_labels,
     _cam,
-    _screws,
+    _adjusters,
 )

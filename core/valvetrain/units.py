@@ -9,9 +9,10 @@ from decimal import ROUND_HALF_EVEN, Decimal
 from enum import StrEnum
 from typing import NamedTuple
 
+from valvetrain.constants import MM_PER_INCH as MM_PER_INCH
+from valvetrain.constants import MM_PER_THOU as MM_PER_THOU
 from valvetrain.errors import RefusedError
 
-MM_PER_THOU = Decimal("0.0254")
 RECORD_STEP_MM = Decimal("0.0001")
 
 
@@ -20,7 +21,7 @@ class Unit(StrEnum):
     THOU = "thou"
 
 
-_MM_PER_UNIT = {"mm": Decimal(1), "thou": MM_PER_THOU, "in": Decimal("25.4")}
+_MM_PER_UNIT = {"mm": Decimal(1), "thou": MM_PER_THOU, "in": MM_PER_INCH}
 # Ten digits are plenty for a gap; the bound keeps a pasted novel out of Decimal.
 _NUMBER = r"[0-9]{0,10}(?:[.,][0-9]{0,10})?"
 _LENGTH = re.compile(rf"\s*(?P<number>[+-]?{_NUMBER})\s*(?P<unit>[a-zA-Z\"µμ]*)\s*")

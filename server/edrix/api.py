@@ -10,25 +10,25 @@ from edrix.classes.api import router as classes
 from edrix.drills.api import router as drills
 from edrix.edge import new_api
 from edrix.engines.api import router as engines
+from edrix.intake.api import router as intake
+from edrix.marking.api import router as marking
+from edrix.marking.rubric_api import router as rubrics
 from edrix.practice.api import router as practice
 from edrix.problems import install_handlers
 from edrix.progress.api import router as progress
 from edrix.qr import router as qr
 from edrix.reports.api import router as reports
+from edrix.reports.files_api import router as files
 from edrix.safety.api import router as safety
 from edrix.sheets.api import router as sheets
-from edrix.sheets.files_api import router as files
-from edrix.sheets.marking_api import router as marking
-from edrix.sheets.rubric_api import router as rubrics
-from edrix.sheets.study_api import router as studies
 from edrix.stands.api import router as stands
+from edrix.study.api import router as studies
 
 api = new_api()
 install_handlers(api)
 ROUTERS = (
-    accounts, engines, classes, stands, drills, safety, practice, sheets, marking, studies, files,
-    rubrics, reports, archives, progress,
-    qr,
+    accounts, engines, classes, stands, drills, safety, practice, sheets, marking, rubrics, intake,
+    studies, files, reports, archives, progress, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)
@@ -46,7 +46,6 @@ def health(request: HttpRequest) -> dict[str, bool]:
 
 @api.get("/ready", auth=None, response=Health, operation_id="ready", tags=["server"])
 def ready(request: HttpRequest) -> dict[str, bool]:
-    """Whether the database answers too: one SELECT and nothing else."""
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT 1")
-        return {"ok": cursor.fetchone() == (1,)}
+    """Whether the database answers too: Django's own look, one SELECT and nothing else."""
+    connection.ensure_connection()
+    return {"ok": connection.is_usable()}

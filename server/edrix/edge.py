@@ -7,7 +7,7 @@ from ninja import NinjaAPI
 from ninja.errors import HttpError
 from ninja.parser import Parser
 from ninja.security import SessionAuth
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import BaseModel
 
 from edrix.accounts.models import User
 from valvetrain.document import DocumentError, parse_json
@@ -32,35 +32,6 @@ class SignedIn(SessionAuth):
 
     def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
         return request.user if isinstance(request.user, User) else None
-
-
-class In(BaseModel):
-    """What comes in: unknown fields are refused, and so is text that PostgreSQL cannot keep."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    @model_validator(mode="before")
-    @classmethod
-    def _plain_text(cls, data: Any) -> Any:
-        _refuse_bad_text(data)
-        return data
-
-
-def _refuse_bad_text(value: Any) -> None:
-    if isinstance(value, str):
-        if "\x00" in value:
-            raise ValueError("has a NUL character in it; give plain text")
-        try:
-            value.encode()
-        except UnicodeEncodeError:
-            raise ValueError("has half of a character in it; give plain text") from None
-    elif isinstance(value, dict):
-        for key, inside in value.items():
-            _refuse_bad_text(key)
-            _refuse_bad_text(inside)
-    elif isinstance(value, list):
-        for inside in value:
-            _refuse_bad_text(inside)
 
 
 def user_of(request: HttpRequest) -> User:

@@ -1,4 +1,4 @@
-"""Two answers that are given outside the API's own error handling, in the same format."""
+"""What is settled before a request reaches the API, in the API's own format of errors."""
 
 from collections.abc import Callable
 
@@ -45,6 +45,28 @@ def known_methods(
         response = get_response(request)
         if response.status_code == 405:
             return method_problem(request.method or "that", response.headers.get("Allow", ""))
+        return response
+
+    return middleware
+
+
+def session_keys(
+    get_response: Callable[[HttpRequest], HttpResponse],
+) -> Callable[[HttpRequest], HttpResponse]:
+    """Takes a session cookie for nobody's where it cannot be a key that Django made.
+
+    Django looks up whatever the cookie holds, and PostgreSQL refuses a NUL in a text: without
+    this a forged cookie is an error of ours instead of a visitor who is not signed in.
+    """
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        key = request.COOKIES.get(settings.SESSION_COOKIE_NAME)
+        if key is None or (key.isascii() and key.isalnum()):
+            return get_response(request)
+        del request.COOKIES[settings.SESSION_COOKIE_NAME]
+        response = get_response(request)
+        if settings.SESSION_COOKIE_NAME not in response.cookies:
+            response.delete_cookie(settings.SESSION_COOKIE_NAME, samesite="Lax")
         return response
 
     return middleware

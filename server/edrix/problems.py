@@ -59,25 +59,44 @@ TITLES = {
 }
 
 
-def problem_response(
+def problem(
     status: int, detail: str, faults: list[FieldFault] | None = None, *, confirm: bool = False
-) -> JsonResponse:
-    body = {
+) -> dict[str, Any]:
+    """A problem as it is sent."""
+    return {
         "status": status,
         "title": TITLES.get(status, "Error"),
         "detail": detail,
         "fields": [{"path": f.path, "problem": f.problem} for f in faults or []],
         "confirm": confirm,
     }
-    return JsonResponse(body, status=status, content_type="application/problem+json")
+
+
+def problem_of(refusal: ServiceError) -> dict[str, Any]:
+    """What a service refused, with its status."""
+    faults = getattr(refusal, "faults", None)
+    asks = isinstance(refusal, QuestionsError)
+    return problem(STATUS[type(refusal)], str(refusal), faults, confirm=asks)
+
+
+def our_fault() -> dict[str, Any]:
+    return problem(500, OUR_FAULT)
+
+
+def problem_response(
+    status: int, detail: str, faults: list[FieldFault] | None = None
+) -> JsonResponse:
+    return _response(problem(status, detail, faults))
+
+
+def _response(body: dict[str, Any]) -> JsonResponse:
+    return JsonResponse(body, status=body["status"], content_type="application/problem+json")
 
 
 def install_handlers(api: NinjaAPI) -> None:
     @api.exception_handler(ServiceError)
     def service(request: HttpRequest, exc: ServiceError) -> HttpResponse:
-        faults = getattr(exc, "faults", None)
-        asks = isinstance(exc, QuestionsError)
-        return problem_response(STATUS[type(exc)], str(exc), faults, confirm=asks)
+        return _response(problem_of(exc))
 
     @api.exception_handler(ValidationError)
     def validation(request: HttpRequest, exc: ValidationError) -> HttpResponse:
@@ -156,6 +175,9 @@ WORDS = {
     "finite_number": "give a finite number",
     "less_than_equal": "give at most {le:g}",
     "greater_than_equal": "give at least {ge:g}",
+    "union_tag_invalid": "give one of {expected_tags}",
+    "union_tag_not_found": "has no {discriminator}; say what is done",
+    "literal_error": "give {expected}",
 }
 """What would be right, for the kinds of error that pydantic finds at the edge."""
 
@@ -165,4 +187,8 @@ def _field_fault(error: dict[str, Any]) -> FieldFault:
     path = ".".join(str(step) for step in error["loc"][2:]) or str(error["loc"][-1])
     own = str(error["msg"]).removeprefix("Value error, ")
     words = WORDS.get(error["type"], own[:1].lower() + own[1:])
-    return FieldFault(path, words.format(**error.get("ctx", {})))
+    # pydantic quotes what is expected as Python does.
+    given = {
+        k: v.replace("'", "") if isinstance(v, str) else v for k, v in error.get("ctx", {}).items()
+    }
+    return FieldFault(path, words.format(**given))

@@ -21,8 +21,7 @@ def _database(url: str) -> dict[str, Any]:
         "ENGINE": "django.db.backends.postgresql",
         **settings,
         "PORT": port,
-        # What is asked often is planned once for each connection.
-        "OPTIONS": parts | {"server_side_binding": True, "prepare_threshold": 3},
+        "OPTIONS": parts,
         "CONN_MAX_AGE": 600,
         "CONN_HEALTH_CHECKS": True,
     }
@@ -37,6 +36,7 @@ DATABASES = {"default": _database(os.environ.get("EDRIX_DATABASE_URL", "postgres
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
+    "django.contrib.sessions",
     "axes",
     "ninja",
     "edrix.accounts",
@@ -47,6 +47,8 @@ INSTALLED_APPS = [
     "edrix.safety",
     "edrix.practice",
     "edrix.sheets",
+    "edrix.marking",
+    "edrix.intake",
     "edrix.progress",
     "edrix.demo",
 ]
@@ -56,11 +58,12 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "edrix.middleware.body_limit",
     "edrix.middleware.known_methods",
+    "edrix.middleware.session_keys",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.http.ConditionalGetMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
-    "edrix.accounts.middleware.who_asks",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
@@ -111,7 +114,6 @@ SECURE_REFERRER_POLICY = "same-origin"
 HTTPS = os.environ.get("EDRIX_HTTPS") == "1"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
-SESSION_ENGINE = "edrix.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 12 * 3600  # one working day

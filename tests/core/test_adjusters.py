@@ -8,15 +8,14 @@ from hypothesis import strategies as st
 
 from valvetrain.adjusters import (
     AdjusterError,
+    ScrewAdjuster,
     Sizes,
     advise_shim,
-    gap_per_turn_mm,
     gap_with_shim,
     screw_turn,
     shim_sum,
     shim_table,
 )
-from valvetrain.engine import ScrewAdjuster
 from valvetrain.gauges import Spec
 
 D = Decimal
@@ -44,9 +43,9 @@ def test_screws_by_hand(pitch, ratio, start, end, turn_deg, direction):
 
 
 def test_gap_of_a_turn():
-    assert gap_per_turn_mm(ScrewAdjuster(1.0, "pushrod", 1.45)) == pytest.approx(1.45)
-    assert gap_per_turn_mm(ScrewAdjuster(0.75, "valve", 1.45)) == 0.75
-    assert gap_per_turn_mm(ScrewAdjuster(1.0, "pushrod")) == 1.0
+    assert ScrewAdjuster(1.0, "pushrod", 1.45).gap_per_turn_mm == pytest.approx(1.45)
+    assert ScrewAdjuster(0.75, "valve", 1.45).gap_per_turn_mm == 0.75
+    assert ScrewAdjuster(1.0, "pushrod").gap_per_turn_mm == 1.0
 
 
 @pytest.mark.parametrize(

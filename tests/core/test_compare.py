@@ -6,7 +6,7 @@ from tests.core.conftest import engine_document, engine_firing
 from tests.core.test_any_engine import ENGINES
 from valvetrain.engine_file import read_engine
 from valvetrain.heel import valve_margin_deg
-from valvetrain.sequences import METHODS, Route, compare_schools, make_plan
+from valvetrain.sequences import METHODS, Route, compare_methods, make_plan
 from valvetrain.sequences.recognise import overshot_words
 from valvetrain.suspicions import suspicions
 
@@ -17,19 +17,19 @@ IEIE = [
 
 
 def by_method(engine, route=None):
-    return {row.plan.method: row for row in compare_schools(engine, route)}
+    return {row.plan.method: row for row in compare_methods(engine, route)}
 
 
 @pytest.mark.parametrize("name", ENGINES)
-def test_each_row_is_that_schools_own_plan(name):
+def test_each_row_is_that_methods_own_plan(name):
     engine = read_engine(ENGINES[name])
     route = Route(start_deg=90, direction="reverse")
-    rows = compare_schools(engine, route)
-    assert tuple(row.plan.method for row in rows) == METHODS
+    rows = compare_methods(engine, route)
+    assert tuple(row.plan.method for row in rows) == tuple(METHODS)
     for row in rows:
         assert row.plan == make_plan(engine, row.plan.method, route)
         assert row.recognise
-        assert row.says.startswith("Serves this engine") == row.plan.complete
+        assert row.says.startswith("Covers this engine") == row.plan.complete
         for off in row.plan.failing:
             valve = engine.valve[off.valve]
             assert off.margin_deg == valve_margin_deg(engine, valve, off.crank_deg) < 0
@@ -58,7 +58,7 @@ def test_the_rule_of_nine_fails_on_an_ieie_head_and_by_how_much():
     assert row.worst is not None
     assert row.worst.margin_deg == pytest.approx(-29)
     assert "fails by 29°" in row.says
-    assert row.says.startswith("Serves no valve of this engine. Valve 7 (cylinder 4 intake)")
+    assert row.says.startswith("Covers no valve of this engine. Valve 7 (cylinder 4 intake)")
 
 
 def test_a_margin_that_is_too_small_is_told_as_such():

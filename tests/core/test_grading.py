@@ -106,15 +106,15 @@ def test_everything_right_earns_three():
 
 @pytest.mark.parametrize(("reading", "right"), [("0.27", True), ("0.271", False), ("0.23", True)])
 def test_the_tolerance_includes_its_limit(reading, right):
-    assert marks_of(line(reading=reading)).reading.right is right
+    assert marks_of(line(reading=reading)).parts["reading"].right is right
 
 
 def test_a_verdict_is_judged_on_the_students_own_figure():
     marks = marks_of(line(reading="0.35", verdict="loose"))
-    assert (marks.reading.right, marks.verdict.right) == (False, True)
+    assert (marks.parts["reading"].right, marks.parts["verdict"].right) == (False, True)
     wrong = marks_of(line(reading="0.35", verdict="within"))
     assert (
-        wrong.verdict.student_says
+        wrong.parts["verdict"].student_says
         == "0.35 mm against 0.22 mm to 0.28 mm is loose; you wrote within."
     )
 
@@ -128,7 +128,7 @@ def test_a_verdict_is_judged_on_the_students_own_figure():
     ],
 )
 def test_position(valve, crank_deg, right, says):
-    position = marks_of(line(valve=valve, crank_deg=float(crank_deg))).position
+    position = marks_of(line(valve=valve, crank_deg=float(crank_deg))).parts["position"]
     assert position.right is right
     assert says in position.student_says
 
@@ -136,7 +136,7 @@ def test_position(valve, crank_deg, right, says):
 def test_valves_without_an_entry_earn_nothing():
     sheet = mark_sheet(FOUR, KEY, Terms(TOLERANCE), [])
     assert (sheet.points, sheet.out_of) == (0, 24)
-    assert sheet.valves[0].reading.student_says == "No reading."
+    assert sheet.valves[0].parts["reading"].student_says == "No reading."
 
 
 KEYS = st.decimals("0.05", "0.9", places=4)
@@ -153,9 +153,9 @@ def test_keys_that_give_the_same_marks_tell_a_student_the_same(one, other, readi
     entry = line(reading=reading, verdict=verdict)
     marks = [marks_of(entry, key=KEY | {2: key}) for key in (one, other)]
     # Right or wrong, and on which side: all that a mark may tell.
-    tells = [(m.points, m.reading.right, (m.error_mm or 0) > 0) for m in marks]
-    told = [[m.reading.student_says, m.verdict.student_says] for m in marks]
-    if tells[0] == tells[1] or all(m.reading.right for m in marks):
+    tells = [(m.points, m.parts["reading"].right, (m.error_mm or 0) > 0) for m in marks]
+    told = [[m.parts["reading"].student_says, m.parts["verdict"].student_says] for m in marks]
+    if tells[0] == tells[1] or all(m.parts["reading"].right for m in marks):
         assert told[0] == told[1]
     if entry.reading_mm is not None:
         figures = {float(figure) for figure in re.findall(r"\d+\.\d+", " ".join(told[0]))}
@@ -169,7 +169,7 @@ class TestAKeyThatIsNotExact:
         key = dict.fromkeys(KEY, Decimal("0.30"))
         entry = read_entry(FOUR, valve=1, reading=text, unit="mm", crank_deg=None, verdict=None)
         marks = mark_sheet(FOUR, key, Terms(Decimal("0.02"), Decimal(uncertainty)), [entry])
-        return next(valve.reading for valve in marks.valves if valve.valve == 1)
+        return next(valve.parts["reading"] for valve in marks.valves if valve.valve == 1)
 
     @pytest.mark.parametrize(
         ("text", "uncertainty", "right"),

@@ -189,7 +189,7 @@ ROUTES = st.builds(
 )
 
 
-@given(ENGINES, st.sampled_from(METHODS), ROUTES)
+@given(ENGINES, st.sampled_from(list(METHODS)), ROUTES)
 def test_what_the_planner_calls_complete_passes_the_checker(engine, method, route):
     plan = make_plan(engine, method, route)
     stops = [(stop.crank_deg, stop.valves) for stop in plan.stops]
@@ -211,13 +211,13 @@ def test_two_stops_serve_every_engine_whose_lobes_span_less_than_a_turn(engine):
     assert make_plan(engine, "two-stop").complete or max(widths) > 360
 
 
-@given(ENGINES, st.sampled_from(METHODS), ROUTES)
+@given(ENGINES, st.sampled_from(list(METHODS)), ROUTES)
 def test_turned_by_a_cycle_a_plan_is_the_same(engine, method, route):
     later = Route(route.start_deg + 720, route.direction, route.min_margin_deg)
     assert make_plan(engine, method, later) == make_plan(engine, method, route)
 
 
-@given(ENGINES, st.sampled_from(METHODS), ROUTES)
+@given(ENGINES, st.sampled_from(list(METHODS)), ROUTES)
 def test_turns_add_up_to_the_stops(engine, method, route):
     plan = make_plan(engine, method, route)
     sign = 1 if route.direction == "running" else -1

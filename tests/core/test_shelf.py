@@ -9,9 +9,10 @@ from pathlib import Path
 import pytest
 
 from tests.core.test_any_engine import oracle_fire_deg, oracle_margin_deg, oracle_off_heel
+from valvetrain.adjusters import HydraulicAdjuster, ScrewAdjuster, ShimAdjuster
 from valvetrain.angles import apart_deg
 from valvetrain.calculator import main
-from valvetrain.engine import HydraulicAdjuster, Role, ScrewAdjuster, ShimAdjuster
+from valvetrain.engine import Role
 from valvetrain.engine_file import read_engine, write_engine
 from valvetrain.sequences import METHODS
 from valvetrain.suspicions import suspicions

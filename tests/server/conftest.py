@@ -186,3 +186,8 @@ def right_lines() -> list[dict[str, Any]]:
             }
         )
     return lines
+
+
+def mark_of(valve: dict[str, Any], part: str) -> dict[str, Any] | None:
+    """One mark of a valve as the API gives it; None where it was not marked."""
+    return next((mark for mark in valve["marks"] if mark["part"] == part), None)

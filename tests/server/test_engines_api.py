@@ -99,8 +99,8 @@ def test_a_route_card(school, browsers):
     assert plan["complete"] is True
 
 
-def test_the_schools_side_by_side(school, browsers):
-    path = f"/api/engines/{school.engine_id}/schools?start_deg=90&stops=marks"
+def test_the_methods_side_by_side(school, browsers):
+    path = f"/api/engines/{school.engine_id}/methods?start_deg=90&stops=marks"
     rows = browsers["student"].get(path).json()
     assert [row["plan"]["method"] for row in rows] == list(METHODS)
     failing = next(row for row in rows if row["plan"]["method"] == "opening-closing")
@@ -112,7 +112,7 @@ def test_the_schools_side_by_side(school, browsers):
     "query", ["direction=sideways", "stops=few", "min_margin_deg=-1", "start_deg=nan"]
 )
 def test_routes_that_cannot_be_asked_for(school, browsers, query):
-    answer = browsers["student"].get(f"/api/engines/{school.engine_id}/schools?{query}")
+    answer = browsers["student"].get(f"/api/engines/{school.engine_id}/methods?{query}")
     assert answer.status_code == 422
 
 

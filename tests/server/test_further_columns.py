@@ -6,7 +6,7 @@ from edrix.engines import services as engines
 from edrix.sheets.models import Reading, Sheet
 from edrix.stands import services as stands
 from tests.core.conftest import engine_document
-from tests.server.conftest import KEY_MM, right_lines, tick_the_lists
+from tests.server.conftest import KEY_MM, mark_of, right_lines, tick_the_lists
 
 SHIM = {
     "kind": "shim",
@@ -58,11 +58,11 @@ def test_a_sheet_asks_for_more_and_marks_it(set_sheet, browsers):
     result = hand_in(browsers, sheet_id, lines).json()
     assert (result["points"], result["out_of"]) == (31, 32)
     by_valve = {valve["valve"]: valve for valve in result["valves"]}
-    assert by_valve[3]["adjusted"]["says"] == (
+    assert mark_of(by_valve[3], "adjusted")["says"] == (
         "0.254 mm with the nut tight, against 0.22 mm to 0.28 mm: within."
     )
-    assert by_valve[5]["adjusted"]["right"] is False
-    assert by_valve[1]["shim"] is None
+    assert mark_of(by_valve[5], "adjusted")["right"] is False
+    assert mark_of(by_valve[1], "shim") is None
     kept = Reading.objects.get(hand_in__sheet_id=sheet_id, valve=3)
     assert kept.further["after"] == {"typed": "10 thou", "mm": "0.2540"}
     assert result["lines"][2]["further"] == {"second": "0.20", "set": "0.24", "after": "10 thou"}
@@ -136,8 +136,10 @@ def test_shims_are_marked_where_there_are_shims(school, set_sheet, browsers):
         valve_5={"shim_fitted": "2.50", "shim_chosen": "2.55"},
     )
     made = hand_in(browsers, sheet_id, lines).json()
-    by_valve = {valve["valve"]: valve["shim"] for valve in made["valves"]}
+    by_valve = {valve["valve"]: mark_of(valve, "shim") for valve in made["valves"]}
     assert by_valve[3] == {
+        "part": "shim",
+        "label": "Shim",
         "right": False,
         "says": "2.50 mm + 0.19 mm − 2.55 mm = 0.14 mm, against 0.22 mm to 0.28 mm: tight.",
         "answer": None,
@@ -154,8 +156,8 @@ def test_what_cannot_be_told_is_a_right_answer_near_a_limit(set_sheet, browsers)
         for line in right_lines()
     ]
     valve = hand_in(browsers, sheet_id, lines).json()["valves"][5]
-    assert valve["verdict"]["right"] is True
-    assert "tells no better than ±0.01 mm" in valve["verdict"]["says"]
+    assert mark_of(valve, "verdict")["right"] is True
+    assert "tells no better than ±0.01 mm" in mark_of(valve, "verdict")["says"]
 
 
 def test_a_decision_needs_a_mark(set_sheet, browsers):

@@ -10,10 +10,11 @@ from django.db import IntegrityError, connections
 from django.db.models import ProtectedError
 
 from edrix.errors import ConflictError
-from edrix.sheets import services as sheets
+from edrix.marking import handing_in
+from edrix.marking.models import Marking
 from edrix.sheets.lines import TypedLine
-from edrix.sheets.models import Draft, HandIn, Marking, Reading
-from tests.server.conftest import right_lines, tick_the_lists
+from edrix.sheets.models import Draft, HandIn, Reading
+from tests.server.conftest import mark_of, right_lines, tick_the_lists
 
 
 @pytest.fixture(autouse=True)
@@ -37,16 +38,21 @@ def test_a_right_sheet_earns_everything(school, browsers):
     assert answer.status_code == 201
     result = answer.json()
     assert (result["points"], result["out_of"]) == (24, 24)
-    assert result["valves"][2]["verdict"]["says"] == "0.19 mm against 0.22 mm to 0.28 mm is tight."
+    assert (
+        mark_of(result["valves"][2], "verdict")["says"]
+        == "0.19 mm against 0.22 mm to 0.28 mm is tight."
+    )
 
 
 def test_marks_with_reasons(school, browsers):
     lines = changed(7, reading="0.31", verdict="within", crank_deg=0.0)
     valve = post(browsers, school, lines).json()["valves"][6]
     assert valve["points"] == 0
-    assert valve["reading"]["says"].startswith("Reads larger than the reference by more than")
-    assert "you wrote within" in valve["verdict"]["says"]
-    assert "held open by its lobe" in valve["position"]["says"]
+    assert mark_of(valve, "reading")["says"].startswith(
+        "Reads larger than the reference by more than"
+    )
+    assert "you wrote within" in mark_of(valve, "verdict")["says"]
+    assert "held open by its lobe" in mark_of(valve, "position")["says"]
 
 
 def test_a_slip_is_questioned_and_may_be_confirmed(school, browsers):
@@ -84,7 +90,7 @@ def test_six_requests_at_once_make_one_hand_in(school, keys, monkeypatch):
     """All six pass the first look together: what decides is the database's constraint."""
     lines = [TypedLine(**line) for line in right_lines()]
     gate = threading.Barrier(6, timeout=10)
-    real = sheets.own_hand_in
+    real = handing_in.own_hand_in
 
     def look_and_wait(user, sheet):
         found = real(user, sheet)
@@ -92,11 +98,11 @@ def test_six_requests_at_once_make_one_hand_in(school, keys, monkeypatch):
         gate.wait()
         return found
 
-    monkeypatch.setattr(sheets, "own_hand_in", look_and_wait)
+    monkeypatch.setattr(handing_in, "own_hand_in", look_and_wait)
 
     def click(key):
         try:
-            return sheets.hand_in(
+            return handing_in.hand_in(
                 school.ines, school.sheet.id, lines, request_key=key, confirmed=False
             ).id
         except ConflictError:
@@ -187,7 +193,7 @@ def test_the_instructor_sees_all_figures(school, browsers):
         if r["hand_in_id"]
     ]
     shown = browsers["instructor"].get(f"/api/hand-ins/{row['hand_in_id']}").json()
-    says = shown["result"]["valves"][0]["reading"]["says"]
+    says = mark_of(shown["result"]["valves"][0], "reading")["says"]
     assert says == "Read 0.35 mm, key 0.3471 mm: off by +0.0029 mm, within ±0.03 mm."
 
 
@@ -246,14 +252,16 @@ class TestFindings:
         assert row["student"] == "Ines Falkner"
         assert [one["kind"] for one in row["findings"]] == ["steady-bias-loose"]
         assert len(row["findings"][0]["arithmetic"]) == 8
-        assert told["kinds"] == [{"kind": "steady-bias-loose", "students": 1}]
+        (kind,) = told["kinds"]
+        assert (kind["kind"], kind["students"]) == ("steady-bias-loose", 1)
+        assert kind["label"] == row["findings"][0]["label"] == "Reads everything loose"
         page = browsers["instructor"].get(f"/api/hand-ins/{row['hand_in_id']}").json()
         assert page["findings"] == row["findings"]
 
     def test_the_student_is_told_where_to_look_and_no_figure_of_the_key(self, browsers, school):
         lines = changed(7, reading="2.5")
         result = post(browsers, school, lines, confirmed=True).json()
-        assert result["hints"] == ["Look at the decimal point of valve 7."]
+        assert result["hints"] == ["Check the decimal point of valve 7."]
         again = browsers["student"].get(f"/api/sheets/{school.sheet.id}").json()
         assert again["result"]["hints"] == result["hints"]
         assert "findings" not in again["result"]

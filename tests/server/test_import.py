@@ -9,7 +9,9 @@ import openpyxl
 import pytest
 
 from edrix.classes import services as classes
-from edrix.sheets.models import HandIn, Marking, Reading
+from edrix.marking import handing_in
+from edrix.marking.models import Marking
+from edrix.sheets.models import HandIn, Reading
 from tests.server.conftest import right_lines, tick_the_lists
 
 HEAD = "student,valve,reading,unit,crank_deg,verdict\n"
@@ -30,7 +32,10 @@ def look(browsers, school, data, who="instructor"):
 def take(browsers, school, data, digest):
     data = data.encode() if isinstance(data, str) else data
     path = f"/api/sheets/{school.sheet.id}/import"
-    return browsers["instructor"].send_file(path, data, digest=digest)
+    answer = browsers["instructor"].send_file(path, data, digest=digest)
+    if answer.streaming:
+        answer.steps = [json.loads(line) for line in answer.getvalue().splitlines()]
+    return answer
 
 
 def told(answer):
@@ -48,7 +53,10 @@ def test_a_file_is_shown_and_then_taken_in_and_marked(school, browsers):
     ]
     assert (seen["rows"], seen["refused_rows"], seen["takes"]) == (16, 0, 2)
     assert not HandIn.objects.exists()
-    assert take(browsers, school, data, seen["digest"]).status_code == 201
+    answer = take(browsers, school, data, seen["digest"])
+    assert answer.status_code == 200
+    assert [(step["done"], step["of"]) for step in answer.steps] == [(16, 16), (16, 16)]
+    assert answer.steps[-1]["taken"] == seen
     board = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/board").json()
     assert {row["points"] for row in board["rows"]} == {24}
     made = HandIn.objects.get(student=school.ines)
@@ -109,7 +117,7 @@ def test_nothing_of_a_student_is_taken_while_a_row_is_refused(school, browsers):
     left = {row["student"]: row["left_out"] for row in seen["students"]}
     assert left["Ines Falkner"] is None
     assert left["Bo Hallgrim"].startswith("a row is refused")
-    assert take(browsers, school, data, seen["digest"]).status_code == 201
+    assert take(browsers, school, data, seen["digest"]).steps[-1]["taken"]["takes"] == 1
     assert [made.student for made in HandIn.objects.all()] == [school.ines]
 
 
@@ -140,22 +148,44 @@ def test_what_changed_since_the_look_is_refused(school, browsers):
 
 
 @pytest.mark.django_db(transaction=True)
+def test_who_hangs_up_takes_nothing_in(school, browsers, monkeypatch):
+    """The connection is cut after the first students are in: the transaction is undone."""
+    monkeypatch.setattr(handing_in, "SHEETS_AT_ONCE", 1)
+    data = HEAD + rows_of() + rows_of("Bo Hallgrim")
+    digest = look(browsers, school, data).json()["digest"]
+    path = f"/api/sheets/{school.sheet.id}/import"
+    answer = browsers["instructor"].send_file(path, data.encode(), digest=digest)
+    first = json.loads(next(answer.streaming_content))
+    assert (first["done"], first["of"]) == (8, 16)
+    answer.close()
+    assert not HandIn.objects.exists()
+
+
+def test_a_fault_of_ours_is_told_on_a_line(school, browsers, monkeypatch):
+    data = HEAD + rows_of()
+    digest = look(browsers, school, data).json()["digest"]
+    monkeypatch.setattr(handing_in, "marker_of", lambda *_: 1 / 0)
+    (step,) = take(browsers, school, data, digest).steps
+    assert step["problem"]["status"] == 500
+    assert not HandIn.objects.exists()
+
+
+@pytest.mark.django_db(transaction=True)
 def test_all_or_nothing_where_somebody_is_quicker(school, browsers, monkeypatch):
     """Bo hands in after the look, before the write: the constraint refuses, and all is undone."""
-    from edrix.sheets import imports
-
     data = HEAD + rows_of() + rows_of("Bo Hallgrim")
     seen = look(browsers, school, data).json()
-    real = imports.keep
+    real = handing_in.take
 
-    def slow(user, sheet, by_student):
+    def slow(sheet, brought):
         HandIn.objects.create(sheet=sheet, student=school.bo, request_key="quicker", key=sheet.key)
-        real(user, sheet, by_student)
+        yield from real(sheet, brought)
 
-    monkeypatch.setattr(imports, "keep", slow)
-    answer = take(browsers, school, data, seen["digest"])
-    assert answer.status_code == 409
-    assert "nothing was taken in" in answer.json()["detail"]
+    monkeypatch.setattr(handing_in, "take", slow)
+    (step,) = take(browsers, school, data, seen["digest"]).steps
+    assert step["taken"] is None
+    assert step["problem"]["status"] == 409
+    assert "nothing was taken in" in step["problem"]["detail"]
     assert not Reading.objects.exists()
     assert HandIn.objects.count() == 1
 

@@ -8,11 +8,12 @@ from decimal import Decimal
 import pytest
 from django.db import connections
 
+from edrix.marking import handing_in, remark
+from edrix.marking.models import Decision, Marking
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
-from edrix.sheets.models import Decision, Marking
 from edrix.stands import services as stands
-from tests.server.conftest import KEY_MM, right_lines
+from tests.server.conftest import KEY_MM, mark_of, right_lines
 
 
 def typed(**changes):
@@ -26,7 +27,7 @@ def typed(**changes):
 
 @pytest.fixture
 def handed_in(school):
-    return sheets.hand_in(
+    return handing_in.hand_in(
         school.ines, school.sheet.id, typed(v3="0.25"), request_key="k-12345678", confirmed=True
     )
 
@@ -50,7 +51,7 @@ class TestDecisions:
         before = browsers["instructor"].get(f"/api/hand-ins/{handed_in.id}").json()["result"]
         told = decide(browsers, handed_in).json()["result"]
         assert told["points"] == before["points"] + 1
-        mark = told["valves"][2]["reading"]
+        mark = mark_of(told["valves"][2], "reading")
         assert mark["right"]
         assert (mark["decided"]["by"], mark["decided"]["reason"]) == (
             "Tove",
@@ -58,7 +59,9 @@ class TestDecisions:
         )
         mine = browsers["student"].get(f"/api/sheets/{school.sheet.id}").json()["result"]
         assert mine["points"] == told["points"]
-        assert mine["valves"][2]["reading"]["decided"]["reason"] == "Accepted at the stand."
+        assert (
+            mark_of(mine["valves"][2], "reading")["decided"]["reason"] == "Accepted at the stand."
+        )
         board = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/board").json()
         assert told["points"] in [row["points"] for row in board["rows"]]
         work = browsers["student"].get("/api/work").json()
@@ -70,8 +73,8 @@ class TestDecisions:
         stored = Marking.objects.values().get(hand_in=handed_in)
         decide(browsers, handed_in)
         told = decide(browsers, handed_in, right=False, reason="Looked again.").json()["result"]
-        assert told["valves"][2]["reading"]["right"] is False
-        assert told["valves"][2]["reading"]["decided"]["reason"] == "Looked again."
+        assert mark_of(told["valves"][2], "reading")["right"] is False
+        assert mark_of(told["valves"][2], "reading")["decided"]["reason"] == "Looked again."
         assert Decision.objects.count() == 2
         assert Marking.objects.values().get(hand_in=handed_in) == stored
 
@@ -130,7 +133,7 @@ class TestMarkingAnew:
             "POST", f"/api/sheets/{school.sheet.id}/remark", {"key_number": 2}
         )
         told = browsers["instructor"].get(f"/api/hand-ins/{handed_in.id}").json()["result"]
-        assert told["valves"][2]["reading"]["decided"]["by"] == "Tove"
+        assert mark_of(told["valves"][2], "reading")["decided"]["by"] == "Tove"
 
     def test_a_key_that_came_meanwhile_is_looked_at_first(self, browsers, school, handed_in):
         new_key(school)
@@ -158,7 +161,7 @@ class TestUncertainKeys:
             "POST", f"/api/sheets/{school.sheet.id}/remark", {"key_number": 2}
         )
         told = browsers["instructor"].get(f"/api/hand-ins/{handed_in.id}").json()["result"]
-        mark = told["valves"][2]["reading"]
+        mark = mark_of(told["valves"][2], "reading")
         assert mark["right"]
         assert "in doubt" in mark["says"]
         (stand,) = browsers["instructor"].get(f"/api/classes/{school.class_a}/stands").json()
@@ -180,18 +183,18 @@ class TestUncertainKeys:
 def test_who_hands_in_while_all_is_marked_anew_is_marked_by_the_new_key(school, monkeypatch):
     """The key is corrected between the student's look at the sheet and the hand-in's record."""
     new_key(school, {3: "0.25"})
-    looked = sheets.questions
+    looked = handing_in.questions
 
     def corrected_meanwhile(*given):
         other = threading.Thread(
-            target=lambda: (sheets.remark(school.tove, school.sheet.id, 2), connections.close_all())
+            target=lambda: (remark.remark(school.tove, school.sheet.id, 2), connections.close_all())
         )
         other.start()
         other.join(30)
         return looked(*given)
 
-    monkeypatch.setattr(sheets, "questions", corrected_meanwhile)
-    made = sheets.hand_in(
+    monkeypatch.setattr(handing_in, "questions", corrected_meanwhile)
+    made = handing_in.hand_in(
         school.ines, school.sheet.id, typed(v3="0.25"), request_key="k-12345678", confirmed=True
     )
     (marking,) = Marking.objects.filter(hand_in=made)
@@ -201,7 +204,7 @@ def test_who_hands_in_while_all_is_marked_anew_is_marked_by_the_new_key(school, 
 @pytest.mark.django_db(transaction=True)
 def test_two_who_mark_anew_at_once_end_in_one_state(school):
     """Both are done, one after the other: each hand-in's newest marking is by the new key."""
-    made = sheets.hand_in(
+    made = handing_in.hand_in(
         school.ines, school.sheet.id, typed(), request_key="k-12345678", confirmed=True
     )
     new_key(school)
@@ -211,7 +214,7 @@ def test_two_who_mark_anew_at_once_end_in_one_state(school):
     def go():
         try:
             barrier.wait()
-            sheets.remark(school.tove, school.sheet.id, 2)
+            remark.remark(school.tove, school.sheet.id, 2)
         except Exception as fault:
             faults.append(fault)
         finally:
@@ -239,12 +242,14 @@ class TestAnswers:
     def test_a_student_answers_once_and_the_instructor_decides(self, browsers, school, handed_in):
         said = self.answer(browsers, school)
         assert said.status_code == 201
-        assert said.json()["valves"][2]["reading"]["answer"]["text"] == "The stand was warm."
+        assert (
+            mark_of(said.json()["valves"][2], "reading")["answer"]["text"] == "The stand was warm."
+        )
         assert self.open(browsers, school) == [1]
         again = self.answer(browsers, school, text="And once more.")
         assert again.status_code == 409
         assert "answered this mark already" in again.json()["detail"]
-        told = decide(browsers, handed_in).json()["result"]["valves"][2]["reading"]
+        told = mark_of(decide(browsers, handed_in).json()["result"]["valves"][2], "reading")
         assert told["answer"]["text"] == "The stand was warm."
         assert told["decided"] is not None
         assert self.open(browsers, school) == [0]

@@ -2,6 +2,7 @@
 
 import pytest
 
+from edrix.marking import handing_in
 from edrix.practice.models import PracticeRun
 from edrix.progress.models import SignOff
 from edrix.sheets import services as sheets
@@ -20,7 +21,7 @@ def two_sheets(school):
             TypedLine(**line | {"reading": f"{float(line['reading']) - off:.2f}"})
             for line in right_lines()
         ]
-        sheets.hand_in(
+        handing_in.hand_in(
             school.ines, sheet.id, lines, request_key=f"key-{sheet.id:06}", confirmed=True
         )
 
@@ -105,7 +106,7 @@ def test_no_query_for_each_sheet(school, browsers, two_sheets, django_assert_max
         new = sheets.NewSheet(school.stand.id, f"No. {number}", "two-stop", "0.03", "mm")
         sheet = sheets.set_sheet(school.tove, school.class_a, new)
         lines = [TypedLine(**line) for line in right_lines()]
-        sheets.hand_in(
+        handing_in.hand_in(
             school.ines, sheet.id, lines, request_key=f"key-{sheet.id:06}", confirmed=True
         )
     browsers.sign_in("instructor", "student")

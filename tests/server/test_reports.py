@@ -7,7 +7,7 @@ import pypdf
 import pytest
 
 from edrix.engines import services as engines
-from edrix.sheets import services as sheets
+from edrix.marking import handing_in
 from edrix.sheets.lines import TypedLine
 from tests.core.conftest import engine_document
 from tests.server.conftest import KEY_MM, right_lines
@@ -26,7 +26,7 @@ def text_of(answer):
 @pytest.fixture
 def handed_in(school):
     lines = [line | ({"reading": "0.31"} if line["valve"] == 7 else {}) for line in right_lines()]
-    return sheets.hand_in(
+    return handing_in.hand_in(
         school.ines,
         school.sheet.id,
         [TypedLine(**line) for line in lines],

@@ -5,9 +5,9 @@ import io
 
 import pytest
 
-from edrix.sheets import services as sheets
+from edrix.marking import handing_in
+from edrix.marking.models import Rubric
 from edrix.sheets.lines import TypedLine
-from edrix.sheets.models import Rubric
 from tests.server.conftest import right_lines, tick_the_lists
 
 WEIGHED = {
@@ -26,7 +26,7 @@ def handed_in(school):
         line | ({"reading": "0.30", "verdict": "loose"} if line["valve"] == 7 else {})
         for line in right_lines()
     ]
-    return sheets.hand_in(
+    return handing_in.hand_in(
         school.ines,
         school.sheet.id,
         [TypedLine(**line) for line in lines],
@@ -66,7 +66,7 @@ def test_a_rubric_is_seen_and_then_counts(school, browsers, handed_in):
     assert not Rubric.objects.exists()
     assert weigh(browsers, school).status_code == 201
     grade = own(browsers, school)["grade"]
-    assert (grade["percent"], grade["passed"], grade["fails"]) == (65.6, False, ["safety"])
+    assert (grade["percent"], grade["passed"], grade["fails"]) == (65.6, False, ["Safety lists"])
     assert grade["items"][0]["says"] == "7 of 8 within"
     board = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/board").json()
     assert {row["percent"] for row in board["rows"]} == {65.6, None}
@@ -97,7 +97,9 @@ def test_a_grade_that_tells_how_far_off_waits_until_it_is_given_back(school, bro
 def test_the_lists_of_that_day_count(school, browsers):
     tick_the_lists(school, school.ines)
     lines = [TypedLine(**line) for line in right_lines()]
-    sheets.hand_in(school.ines, school.sheet.id, lines, request_key="k-12345678", confirmed=True)
+    handing_in.hand_in(
+        school.ines, school.sheet.id, lines, request_key="k-12345678", confirmed=True
+    )
     # Opening the stand once more afterwards is another day's work.
     browsers["student"].send(
         "POST",

@@ -4,6 +4,7 @@ import pytest
 
 from edrix.accounts.models import User
 from edrix.classes import services as classes
+from edrix.marking import handing_in
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from tests.server.conftest import KEY_MM, STOPS
@@ -14,7 +15,9 @@ def lines(by, odd=None):
     written = []
     for valve, gap in KEY_MM.items():
         reading = (odd or {}).get(valve, f"{float(gap) + by + 0.01 * (valve % 2):.2f}")
-        written.append(TypedLine(valve, reading, "mm", STOPS[valve], "within"))
+        written.append(
+            TypedLine(valve=valve, reading=reading, crank_deg=STOPS[valve], verdict="within")
+        )
     return written
 
 
@@ -26,7 +29,7 @@ def trials(school):
 
 
 def hand_in(who, sheet, by=0.0, odd=None):
-    sheets.hand_in(
+    handing_in.hand_in(
         who, sheet.id, lines(by, odd), request_key=f"study-{who.id}-{sheet.id}", confirmed=True
     )
 

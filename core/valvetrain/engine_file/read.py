@@ -11,8 +11,8 @@ from valvetrain.engine import (
     Engine,
     Geometry,
     Layout,
-    Mark,
     Role,
+    TimingMark,
     Turning,
     Valve,
 )
@@ -230,7 +230,7 @@ def _decompressor(node: Node) -> Decompressor:
     return Decompressor(role, opens, closes, lift)
 
 
-def _marks(node: Node) -> tuple[Mark, ...]:
+def _marks(node: Node) -> tuple[TimingMark, ...]:
     marks = []
     for entry in node.items("a list of marks", most=200):
         if not entry.is_object("an object with on, label, deg and means"):
@@ -240,7 +240,7 @@ def _marks(node: Node) -> tuple[Mark, ...]:
         )
         high = TURN_DEG if on == "crank" else CYCLE_DEG
         marks.append(
-            Mark(
+            TimingMark(
                 on=on,
                 label=entry["label"].text("what is stamped there", most=40),
                 deg=entry["deg"].number(f"degrees on the {on}", low=0, high=high),

@@ -6,6 +6,7 @@ order is a permutation, intervals add up to 720, ...) are the reader's.
 
 from typing import Any, get_args
 
+from valvetrain.adjusters import KINDS
 from valvetrain.engine import Layout, Role
 from valvetrain.engine_file.fields import (
     EVENT_FIELDS,
@@ -168,26 +169,9 @@ def _spread() -> Schema:
 
 
 def _adjuster() -> Schema:
-    size = _number(0, 50)
     return {
         "anyOf": [
-            _object(
-                ["kind", "pitch_mm"],
-                kind={"const": "screw"},
-                pitch_mm=_above(0, 10),
-                screw_at={"enum": ["valve", "pushrod"]},
-                rocker_ratio=_above(0, 10),
-                locknut_torque_nm=_above(0, 1000),
-            ),
-            _object(
-                ["kind", "place", "sizes_mm"],
-                kind={"const": "shim"},
-                place={"enum": ["under-bucket", "over-bucket", "under-follower"]},
-                sizes_mm=_object(
-                    ["from", "to", "step"], **{"from": size, "to": size, "step": _above(0, 5)}
-                ),
-                cams_out={"type": "boolean"},
-            ),
-            _object(["kind"], kind={"const": "hydraulic"}),
+            _object(["kind", *kind.required], kind={"const": name}, **kind.schema())
+            for name, kind in KINDS.items()
         ]
     }

@@ -2,18 +2,10 @@
 
 from decimal import Decimal
 
+from valvetrain.adjusters import KINDS, UNSTATED, Adjuster
 from valvetrain.angles import STROKE_DEG, normalise_deg
 from valvetrain.document import Node
-from valvetrain.engine import (
-    Adjuster,
-    Clearance,
-    Events,
-    HydraulicAdjuster,
-    Role,
-    ScrewAdjuster,
-    ShimAdjuster,
-    Spread,
-)
+from valvetrain.engine import Clearance, Events, Role, Spread
 from valvetrain.engine_file.fields import ASSUMED_LIFT_MM, EVENT_BASE_DEG, EVENT_FIELDS
 from valvetrain.units import Unit
 
@@ -108,32 +100,6 @@ def read_adjusters(node: Node, roles: tuple[Role, ...]) -> tuple[dict[Role, Adju
 
 def _adjuster(node: Node) -> Adjuster:
     if not node.is_object("an adjuster with its kind"):
-        return HydraulicAdjuster()
-    kind = node["kind"].choice("hydraulic", "screw", "shim")
-    if kind == "screw":
-        ratio, torque, place = node["rocker_ratio"], node["locknut_torque_nm"], node["screw_at"]
-        return ScrewAdjuster(
-            pitch_mm=node["pitch_mm"].number("the thread pitch in mm", low=0, high=10, above=True),
-            screw_at="valve" if place.missing else place.choice("valve", "pushrod"),
-            rocker_ratio=None
-            if ratio.missing
-            else ratio.number("the rocker ratio", low=0, high=10, above=True),
-            locknut_torque_nm=None
-            if torque.missing
-            else torque.number("the lock nut's torque in Nm", low=0, high=1000, above=True),
-        )
-    if kind == "shim":
-        sizes, out = node["sizes_mm"], node["cams_out"]
-        sizes.is_object("from, to and step in mm")
-        first = sizes["from"].decimal("the thinnest shim in mm", high=50)
-        last = sizes["to"].decimal("the thickest shim in mm", high=50)
-        if first > last:
-            sizes.fault(f"goes from {first} to {last}; give the thinnest first")
-        return ShimAdjuster(
-            place=node["place"].choice("under-bucket", "over-bucket", "under-follower"),
-            size_from_mm=first,
-            size_to_mm=last,
-            size_step_mm=sizes["step"].decimal("the step in mm", high=5, above=True),
-            cams_out=False if out.missing else out.yes_no(),
-        )
-    return HydraulicAdjuster()
+        return UNSTATED
+    kind = node["kind"].choice(*KINDS)
+    return KINDS[kind].read(node) if kind in KINDS else UNSTATED

@@ -3,7 +3,7 @@
 from typing import Any
 
 from valvetrain.angles import CYCLE_DEG, STROKE_DEG
-from valvetrain.engine import Adjuster, Engine, Events, Role, ScrewAdjuster, ShimAdjuster, Spread
+from valvetrain.engine import Engine, Events, Role, Spread
 from valvetrain.engine_file.fields import EVENT_BASE_DEG, EVENT_FIELDS, FORMAT
 
 
@@ -101,28 +101,5 @@ def _spread_out(spread: Spread) -> dict[str, Any]:
 
 def _adjusters_out(engine: Engine) -> dict[str, Any]:
     if engine.one_adjuster:
-        return _adjuster_out(next(iter(engine.adjusters.values())))
-    return {role.value: _adjuster_out(adjuster) for role, adjuster in engine.adjusters.items()}
-
-
-def _adjuster_out(adjuster: Adjuster) -> dict[str, Any]:
-    if isinstance(adjuster, ScrewAdjuster):
-        return _given(
-            kind="screw",
-            pitch_mm=adjuster.pitch_mm,
-            screw_at=adjuster.screw_at,
-            rocker_ratio=adjuster.rocker_ratio,
-            locknut_torque_nm=adjuster.locknut_torque_nm,
-        )
-    if isinstance(adjuster, ShimAdjuster):
-        return {
-            "kind": "shim",
-            "place": adjuster.place,
-            "sizes_mm": {
-                "from": float(adjuster.size_from_mm),
-                "to": float(adjuster.size_to_mm),
-                "step": float(adjuster.size_step_mm),
-            },
-            "cams_out": adjuster.cams_out,
-        }
-    return {"kind": "hydraulic"}
+        return next(iter(engine.adjusters.values())).write()
+    return {role.value: adjuster.write() for role, adjuster in engine.adjusters.items()}

@@ -1,18 +1,18 @@
 """Judging a reading sheet: reading its lines, questioning slips, marking against a key."""
 
-from valvetrain.grading.mark import Mark
-from valvetrain.grading.marks import (
-    PARTS,
-    RULES_VERSION,
-    Asks,
-    Marker,
-    SheetMarks,
-    Terms,
-    ValveMarks,
-    mark_sheet,
-)
-from valvetrain.grading.sheet import (
+from valvetrain.grading.columns import (
+    ASKS,
+    COLUMNS,
     FURTHER,
+    Ask,
+    Column,
+    asked_columns,
+    cannot_be_asked,
+)
+from valvetrain.grading.mark import Mark, Terms
+from valvetrain.grading.marks import RULES_VERSION, Marker, SheetMarks, ValveMarks, mark_sheet
+from valvetrain.grading.parts import PARTS, PartKind
+from valvetrain.grading.sheet import (
     Entry,
     EntryError,
     SpecVerdict,
@@ -23,20 +23,26 @@ from valvetrain.grading.sheet import (
 from valvetrain.grading.slips import Question, questions
 
 __all__ = [
+    "ASKS",
+    "COLUMNS",
     "FURTHER",
     "PARTS",
     "RULES_VERSION",
-    "Asks",
+    "Ask",
+    "Column",
     "Entry",
     "EntryError",
     "Mark",
     "Marker",
+    "PartKind",
     "Question",
     "SheetMarks",
     "SpecVerdict",
     "Terms",
     "ValveMarks",
     "Written",
+    "asked_columns",
+    "cannot_be_asked",
     "mark_sheet",
     "questions",
     "read_entry",

@@ -1,14 +1,42 @@
-"""One mark, and how its reasons write lengths."""
+"""One mark, what sheets are marked by, and how reasons write lengths."""
 
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from decimal import Decimal
 from functools import lru_cache
 from typing import NamedTuple
 
+EXACT = Decimal(0)
+
 
 class Mark(NamedTuple):
+    """Right or not, with two reasons: the student's gives nothing of the key away, not even as a
+    difference from the student's own figure; the instructor's has all figures."""
+
     right: bool
     student_says: str
     instructor_says: str
+
+
+def same_for_all(right: bool, says: str) -> Mark:
+    """A mark whose reason may be read by everybody, because it is judged without the key."""
+    return Mark(right, says, says)
+
+
+@dataclass(frozen=True, slots=True)
+class Terms:
+    """What sheets of a stand are marked by, besides its key.
+
+    uncertainty_mm is the expanded uncertainty U of every gap of the key, of_valve_mm that of those
+    valves where it is another; gauge_mm is that of a student's gauge: how near a limit nobody can
+    tell.
+    """
+
+    tolerance_mm: Decimal
+    uncertainty_mm: Decimal = EXACT
+    gauge_mm: Decimal = EXACT
+    asks: frozenset[str] = frozenset()
+    of_valve_mm: Mapping[int, Decimal] = field(default_factory=dict)
 
 
 @lru_cache(maxsize=4096)

@@ -5,7 +5,7 @@ A part's share is between 0 and 1:
 - reading: the mean over all valves. Within the tolerance a reading counts whole; beyond it its
   worth falls linearly to nothing at `zero_at_mm`, where that is given;
 - verdict, position, adjusted, shim: how many of the marks are right;
-- sequence: how many valves were measured at the very stop where the sheet's school has them
+- sequence: how many valves were measured at the very stop where the sheet's method has them
   (position asks only for the heel). A stop is met within NEAR_DEG, as a mark is met by eye
   (common practice);
 - record: how many of the fields that the sheet asks for are written at all;
@@ -17,18 +17,19 @@ A part that cannot be judged on a sheet (adjusting where it is not asked) is lef
 weights of the others make up the whole.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import NamedTuple
 
 from valvetrain.engine import Engine
 from valvetrain.errors import RefusedError
-from valvetrain.grading.marks import PARTS, Asks, SheetMarks
+from valvetrain.grading.columns import asked_columns
+from valvetrain.grading.marks import SheetMarks
+from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
 
 RULES_VERSION = "edrix-rubric/1"
-JUDGED = (*PARTS, "sequence", "record", "safety", "time")
 NEAR_DEG = 5.0
 MOST_WEIGHT = 1000
 MOST_MINUTES = 600
@@ -87,6 +88,34 @@ class Grade(NamedTuple):
     pass_percent: float
     items: tuple[ItemGrade, ...]
     fails: tuple[str, ...]
+
+
+Share = tuple[float, str]
+"""A share from 0 to 1, and its arithmetic in words."""
+
+
+class Part(NamedTuple):
+    """Something that a rubric can weigh."""
+
+    part: str
+    label: str
+    about: str
+
+
+JUDGED = {kind.name: Part(kind.name, kind.label, kind.about) for kind in PARTS.values()} | {
+    part.part: part
+    for part in (
+        Part("sequence", "Sequence", "measured at the stops of the sheet's method"),
+        Part("record", "Record complete", "every field that the sheet asks for is filled in"),
+        Part("safety", "Safety lists", "half for each of the two lists, before and after"),
+        Part("time", "Time", "from the isolation list to handing in"),
+    )
+}
+"""Every part by name: the kinds of mark, and what a sheet shows besides."""
+
+
+def part_label(part: str) -> str:
+    return JUDGED[part].label
 
 
 class Template(NamedTuple):
@@ -164,7 +193,6 @@ _TEMPLATES = (
     ),
 )
 """With every part, and with `zero_at_mm` in tolerances: `templates` fits them to a sheet."""
-_ASKED_BY = {"adjusted": Asks.NUT, "shim": Asks.SHIMS}
 
 
 def templates(asks: Sequence[str], tolerance_mm: float) -> tuple[Template, ...]:
@@ -173,11 +201,19 @@ def templates(asks: Sequence[str], tolerance_mm: float) -> tuple[Template, ...]:
 
 
 def _fitted(rubric: Rubric, asks: Sequence[str], tolerance_mm: float) -> Rubric:
-    items = tuple(
-        item for item in rubric.items if item.part not in _ASKED_BY or _ASKED_BY[item.part] in asks
-    )
+    items = tuple(item for item in rubric.items if _is_asked(item.part, asks))
     zero_at = rubric.zero_at_mm
     return replace(rubric, items=items, zero_at_mm=zero_at and round(zero_at * tolerance_mm, 4))
+
+
+def _is_asked(part: str, asks: Sequence[str]) -> bool:
+    kind = PARTS.get(part)
+    return kind is None or kind.asked_by is None or kind.asked_by in asks
+
+
+def parts_asked(asks: Sequence[str]) -> tuple[Part, ...]:
+    """The parts that a sheet which asks for these can be weighed by."""
+    return tuple(part for name, part in JUDGED.items() if _is_asked(name, asks))
 
 
 def check_rubric(rubric: Rubric, tolerance_mm: float) -> Rubric:
@@ -260,30 +296,18 @@ def grade(written: Written, rubric: Rubric, about: Circumstances) -> Grade:
     return Grade(RULES_VERSION, percent, passed, rubric.pass_percent, items, fails)
 
 
-def _share(
-    part: str, written: Written, rubric: Rubric, about: Circumstances
-) -> tuple[float, str] | None:
+def _share(part: str, written: Written, rubric: Rubric, about: Circumstances) -> Share | None:
     """A part's share and its arithmetic; None where the sheet cannot show it."""
-    if part == "reading":
-        return _reading(written, rubric)
-    if part in PARTS:
-        marks = [valve.right[part] for valve in written.valves if part in valve.right]
-        if not marks:
-            return None
-        return sum(marks) / len(marks), f"{sum(marks)} of {len(marks)} right"
-    if part == "sequence":
-        return _sequence(written)
-    if part == "record":
-        return _record(written)
-    if part == "safety":
-        lists = {"before turning": about.opened, "before closing": about.closed}
-        missing = [name for name, ticked in lists.items() if not ticked]
-        says = "both lists ticked" if not missing else f"list {' and '.join(missing)} not ticked"
-        return (2 - len(missing)) / 2, says
-    return _time(rubric.minutes, about.minutes)
+    own = _SHARES.get(part)
+    if own is not None:
+        return own(written, rubric, about)
+    marks = [valve.right[part] for valve in written.valves if part in valve.right]
+    if not marks:
+        return None
+    return sum(marks) / len(marks), f"{sum(marks)} of {len(marks)} right"
 
 
-def _reading(written: Written, rubric: Rubric) -> tuple[float, str]:
+def _reading(written: Written, rubric: Rubric, _about: Circumstances) -> Share:
     full, part, worth = 0, 0, 0.0
     for valve in written.valves:
         if valve.right["reading"]:
@@ -302,7 +326,7 @@ def _reading(written: Written, rubric: Rubric) -> tuple[float, str]:
     return share, says
 
 
-def _sequence(written: Written) -> tuple[float, str]:
+def _sequence(written: Written, _rubric: Rubric, _about: Circumstances) -> Share:
     met = 0
     for valve, wanted_deg in written.stop_deg.items():
         entry = written.entries.get(valve)
@@ -310,30 +334,47 @@ def _sequence(written: Written) -> tuple[float, str]:
             off = (entry.crank_deg - wanted_deg + 360) % 720 - 360
             met += abs(off) <= NEAR_DEG
     count = len(written.stop_deg)
-    return (met / count if count else 0.0), f"{met} of {count} at the school's own stop"
+    return (met / count if count else 0.0), f"{met} of {count} at the method's own stop"
 
 
-def _record(written: Written) -> tuple[float, str]:
+def _record(written: Written, _rubric: Rubric, _about: Circumstances) -> Share:
     fields = done = 0
+    further = [column for column in asked_columns(written.asks) if column.always]
     for valve in written.engine.valves:
         entry = written.entries.get(valve.number, Entry(valve.number))
         here = [
             entry.reading_mm is not None,
             entry.crank_deg is not None,
             entry.verdict is not None,
+            *(column.name in entry.further for column in further),
         ]
-        if Asks.SECOND in written.asks:
-            here.append("second" in entry.further)
         fields += len(here)
         done += sum(here)
     return done / fields, f"{done} of {fields} fields written"
 
 
-def _time(limit: float | None, minutes: float | None) -> tuple[float, str] | None:
-    if limit is None or minutes is None:
+def _safety(_written: Written, _rubric: Rubric, about: Circumstances) -> Share:
+    lists = {"before turning": about.opened, "before closing": about.closed}
+    missing = [name for name, ticked in lists.items() if not ticked]
+    says = "both lists ticked" if not missing else f"list {' and '.join(missing)} not ticked"
+    return (2 - len(missing)) / 2, says
+
+
+def _time(_written: Written, rubric: Rubric, about: Circumstances) -> Share | None:
+    if rubric.minutes is None or about.minutes is None:
         return None
-    share = min(1.0, max(0.0, 2 - minutes / limit))
-    return share, f"{minutes:.0f} minutes of {limit:g}"
+    share = min(1.0, max(0.0, 2 - about.minutes / rubric.minutes))
+    return share, f"{about.minutes:.0f} minutes of {rubric.minutes:g}"
+
+
+_SHARES: dict[str, Callable[[Written, Rubric, Circumstances], Share | None]] = {
+    "reading": _reading,
+    "sequence": _sequence,
+    "record": _record,
+    "safety": _safety,
+    "time": _time,
+}
+"""Parts whose share is not simply how many of their marks are right."""
 
 
 def sample_entries(

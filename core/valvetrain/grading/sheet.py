@@ -9,15 +9,11 @@ from typing import NamedTuple
 from valvetrain.angles import AngleError, typed_crank_deg
 from valvetrain.engine import Engine
 from valvetrain.errors import RefusedError
+from valvetrain.grading.columns import FURTHER, READING, Column
 from valvetrain.units import LengthError, Unit, parse_figure, parse_length, to_mm, to_record_mm
 
 MOST_READING_MM = Decimal(20)
 """No feeler gauge reaches further; a larger figure is a typing mistake."""
-
-
-FURTHER = ("second", "set", "after", "shim_fitted", "shim_chosen")
-"""What a line may hold besides: a second pass, before and after the lock nut, two shims."""
-SHIMS = frozenset({"shim_fitted", "shim_chosen"})
 
 
 class SpecVerdict(StrEnum):
@@ -37,9 +33,9 @@ class Written(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """One valve's line. None marks what was left blank; reading_text is kept as typed.
+    """One valve's line as it was read; what was left blank is None. reading_text is kept as typed.
 
-    further holds by their names what of FURTHER was written.
+    further holds what was written of the further columns, by their names.
     """
 
     valve: int
@@ -50,9 +46,40 @@ class Entry:
     verdict: SpecVerdict | None = None
     further: Mapping[str, Written] = field(default_factory=dict)
 
-    def further_mm(self, name: str) -> Decimal | None:
-        written = self.further.get(name)
+    @staticmethod
+    def of_figures(
+        valve: int,
+        lengths_mm: Mapping[str, float | None],
+        crank_deg: float | None = None,
+        verdict: str | None = None,
+    ) -> "Entry":
+        """A line whose lengths are known in millimetres, by the names of their columns."""
+        written = {
+            name: Written(f"{mm:g}", Decimal(repr(float(mm))))
+            for name, mm in lengths_mm.items()
+            if mm is not None
+        }
+        reading = written.pop(READING.name, None)
+        return Entry(
+            valve,
+            reading.text if reading else "",
+            reading_mm=reading.mm if reading else None,
+            crank_deg=crank_deg,
+            verdict=SpecVerdict(verdict) if verdict else None,
+            further=written,
+        )
+
+    def length_mm(self, column: Column) -> Decimal | None:
+        """What was written in a column of lengths."""
+        if column is READING:
+            return self.reading_mm
+        written = self.further.get(column.name)
         return written.mm if written else None
+
+    def mm(self, column: Column) -> float | None:
+        """The same as a float, as findings work it out."""
+        length = self.length_mm(column)
+        return None if length is None else float(length)
 
 
 class EntryError(RefusedError):
@@ -78,6 +105,7 @@ def read_entry(
     """A line as typed. Blank fields are allowed; wrong ones raise EntryError.
 
     further holds lengths by the names of FURTHER; those of shims are in mm unless typed otherwise.
+    Raises EntryError.
     """
     if valve not in engine.valve:
         raise EntryError(valve, "valve", "this engine has no such valve")
@@ -86,12 +114,13 @@ def read_entry(
     if verdict is not None and verdict not in SpecVerdict.__members__.values():
         wanted = "tight, within, loose or cannot-tell"
         raise EntryError(valve, "verdict", f"“{verdict[:20]}” is none; say {wanted}")
-    gap_mm = _gap_mm(valve, "reading", reading, Unit(unit))
+    gap_mm = _length_mm(valve, READING, reading, Unit(unit))
     besides = {}
     for name, text in (further or {}).items():
-        if name not in FURTHER:
+        column = FURTHER.get(name)
+        if column is None:
             raise EntryError(valve, name[:20], f"is not a column of a sheet; {', '.join(FURTHER)}")
-        in_mm = _gap_mm(valve, name, text, Unit.MM if name in SHIMS else Unit(unit))
+        in_mm = _length_mm(valve, column, text, Unit(unit))
         if in_mm is not None:
             besides[name] = Written(text.strip(), in_mm)
     try:
@@ -117,23 +146,26 @@ def spec_verdict(engine: Engine, valve: int, gap_mm: Decimal) -> SpecVerdict:
     return SpecVerdict.LOOSE if gap_mm > high_mm else SpecVerdict.WITHIN
 
 
-def _gap_mm(valve: int, name: str, text: str, unit: Unit) -> Decimal | None:
+def _length_mm(valve: int, column: Column, text: str, unit: Unit) -> Decimal | None:
     """A length of a line; None where it is blank. The unit typed behind the figure wins over the
     one chosen beside it."""
     text = text.strip()
     if not text:
         return None
+    unit = Unit.MM if column.holds == "shim" else unit
     try:
         with_unit = text[-1].isalpha()
         in_mm = to_record_mm(
             parse_length(text).mm if with_unit else to_mm(parse_figure(text), unit)
         )
     except LengthError as fault:
-        raise EntryError(valve, name, str(fault)) from None
+        raise EntryError(valve, column.name, str(fault)) from None
     if not 0 <= in_mm <= MOST_READING_MM:
         raise EntryError(
-            valve, name, f"“{text[:20]}” is outside a gap from 0 to {MOST_READING_MM} mm"
+            valve, column.name, f"“{text[:20]}” is outside a gap from 0 to {MOST_READING_MM} mm"
         )
-    if name in SHIMS and in_mm == 0:
-        raise EntryError(valve, name, f"“{text[:20]}” is no shim; give its thickness above 0")
+    if column.holds == "shim" and in_mm == 0:
+        raise EntryError(
+            valve, column.name, f"“{text[:20]}” is no shim; give its thickness above 0"
+        )
     return in_mm

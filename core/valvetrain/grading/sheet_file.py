@@ -4,22 +4,22 @@ Everything that is wrong is found at once, each with its JSONPath. docs/sheet-fi
 the fields.
 """
 
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
 from valvetrain.document import DocumentError, Node
 from valvetrain.engine import Engine
-from valvetrain.engine_file import read_engine
-from valvetrain.grading.findings import USUAL_U_MM, Case, KeyGap, Line, Reference
-from valvetrain.grading.sheet import FURTHER, SHIMS, Entry, EntryError, read_entry
+from valvetrain.engine_file import read_engine, write_engine
+from valvetrain.grading.columns import COLUMNS, FURTHER
+from valvetrain.grading.findings import USUAL_U_MM, Case, KeyGap, Reference
+from valvetrain.grading.sheet import Entry, EntryError, read_entry
 
 FORMAT = "edrix-sheet/1"
 MOST_LINES = 400
 MOST_LENGTH = 40
 USUAL_TOLERANCE_MM = Decimal("0.02")
-COLUMNS = {name: f"{name}_mm" if name in SHIMS else name for name in FURTHER}
-"""The further columns of a line by the names that the file gives them."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,11 +53,33 @@ def read_sheet(document: Any) -> SheetFile:
     if root.faults:
         raise DocumentError(root.faults)
     gaps = {valve: KeyGap(float(gap), u_mm[valve]) for valve, gap in key.items()}
-    given = {entry.valve: Line.of(entry) for entry in entries}
-    case = Case(
-        Reference(engine, gaps), tuple(given.get(v.number, Line(v.number)) for v in engine.valves)
-    )
+    case = Case.of(Reference(engine, gaps), entries)
     return SheetFile(student, title, engine, tolerance, key, tuple(entries), case)
+
+
+def write_sheet(
+    engine: Engine,
+    *,
+    student: str,
+    title: str,
+    tolerance_mm: Decimal,
+    key_mm: Mapping[int, Decimal],
+    u_mm: Mapping[int, float],
+    entries: Iterable[Entry],
+) -> dict[str, Any]:
+    """One student's sheet with its engine and key, as JSON values; `read_sheet` reads it back."""
+    return {
+        "format": FORMAT,
+        "student": student,
+        "title": title,
+        "engine": write_engine(engine),
+        "tolerance_mm": float(tolerance_mm),
+        "key": [
+            {"valve": valve, "gap": f"{gap:f}", "unit": "mm", "u_mm": u_mm[valve]}
+            for valve, gap in key_mm.items()
+        ],
+        "lines": [write_line(entry) for entry in entries],
+    }
 
 
 def write_line(entry: Entry) -> dict[str, Any]:
@@ -69,8 +91,9 @@ def write_line(entry: Entry) -> dict[str, Any]:
         "crank_deg": entry.crank_deg,
         "verdict": entry.verdict.value if entry.verdict else None,
         **{
-            COLUMNS[name]: float(written.mm) if name in SHIMS else written.text
-            for name, written in entry.further.items()
+            column.json_name: float(written.mm) if column.holds == "shim" else written.text
+            for column in FURTHER.values()
+            if (written := entry.further.get(column.name)) is not None
         },
     }
 
@@ -140,7 +163,7 @@ def _entry(item: Node, engine: Engine, length: str) -> Entry | None:
         if verdict.missing or verdict.value in (None, "")
         else verdict.choice("tight", "within", "loose", "cannot-tell")
     )
-    further = {name: _text(item[column]) for name, column in COLUMNS.items()}
+    further = {name: _text(item[column.json_name]) for name, column in FURTHER.items()}
     if len(item.faults) > before:
         return None
     try:
@@ -154,8 +177,9 @@ def _entry(item: Node, engine: Engine, length: str) -> Entry | None:
             further=further,
         )
     except EntryError as fault:
-        column = length if fault.field == "reading" else COLUMNS.get(fault.field, fault.field)
-        item[column].fault(fault.problem)
+        column = COLUMNS.get(fault.field)
+        name = length if fault.field == "reading" else column.json_name if column else fault.field
+        item[name].fault(fault.problem)
         return None
 
 

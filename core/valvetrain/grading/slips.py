@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from valvetrain.engine import Engine
-from valvetrain.grading.adjusted import mark_adjusted, mark_shim
+from valvetrain.grading.columns import BASIC, asked_columns
+from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry
 from valvetrain.units import MM_PER_THOU, Unit
 
@@ -77,24 +78,27 @@ def _unit_question(entry: Entry) -> str:
 
 
 def _blanks(entry: Entry) -> Iterator[Question]:
-    for field, blank in (
-        ("reading", entry.reading_mm is None),
-        ("stop", entry.crank_deg is None),
-        ("verdict", entry.verdict is None),
-    ):
-        if blank:
+    written = {"reading": entry.reading_mm, "crank_deg": entry.crank_deg, "verdict": entry.verdict}
+    for column in BASIC:
+        if written[column.name] is None:
+            field = "stop" if column.holds == "stop" else column.name
             yield Question(entry.valve, field, f"has no {field}.")
 
 
 def _further_blanks(engine: Engine, entry: Entry, asks: Collection[str]) -> Iterator[Question]:
-    """What is missing of a second pass, and of an adjustment that the reading calls for."""
-    if "second" in asks and "second" not in entry.further:
-        yield Question(entry.valve, "second", "has no second pass.")
+    """What is missing of the columns that every line has, and of an adjustment that the reading
+    calls for."""
+    for column in asked_columns(frozenset(asks)):
+        if column.always and column.name not in entry.further:
+            yield Question(
+                entry.valve, column.name, f"has no {column.spoken.removeprefix('the ')}."
+            )
     if entry.reading_mm is None:
         return
-    for column, wanted, mark in (
-        ("after", "nut" in asks, mark_adjusted(engine, entry)),
-        ("shim_chosen", "shims" in asks, mark_shim(engine, entry)),
-    ):
-        if wanted and mark is not None and not mark.right and column not in entry.further:
-            yield Question(entry.valve, column, mark.student_says)
+    for kind in PARTS.values():
+        column_of = kind.answered_in
+        if column_of is None or kind.own is None or kind.asked_by not in asks:
+            continue
+        mark = kind.own(engine, entry)
+        if mark is not None and not mark.right and column_of.name not in entry.further:
+            yield Question(entry.valve, column_of.name, mark.student_says)

@@ -4,10 +4,11 @@
 `asks` and `advise` coach, `debrief` tells at the end what nobody could see before.
 """
 
-from valvetrain.practice.actions import Action, read_action, write_action
+from valvetrain.practice.actions import ACTIONS, Action, fields_of, read_action, write_action
 from valvetrain.practice.closing import FirstStartResult, Start, first_start
 from valvetrain.practice.coach import Advice, advise, asks, margin_now_deg
-from valvetrain.practice.debrief import Debrief, Moment, ValveTruth, debrief
+from valvetrain.practice.constants import RULES_VERSION
+from valvetrain.practice.debrief import Debrief, Moment, ValveTruth, debrief, write_debrief
 from valvetrain.practice.observation import Observation, RefusedActionError
 from valvetrain.practice.run import apply, replay
 from valvetrain.practice.setup import (
@@ -23,7 +24,9 @@ from valvetrain.practice.state import Seat, State, first_state
 from valvetrain.practice.view import SeenValve, View, view
 
 __all__ = [
+    "ACTIONS",
     "BOXES",
+    "RULES_VERSION",
     "Action",
     "Advice",
     "Debrief",
@@ -47,6 +50,7 @@ __all__ = [
     "asks",
     "deal_setup",
     "debrief",
+    "fields_of",
     "first_start",
     "first_state",
     "margin_now_deg",
@@ -54,4 +58,5 @@ __all__ = [
     "replay",
     "view",
     "write_action",
+    "write_debrief",
 ]

@@ -1,23 +1,62 @@
 """What a person can do at a practice engine, and how an action is written as a document.
 
-`read_action({"do": "feel", "valve": 3, "leaves_um": [250]})`. Everything is checked for shape
-here; whether it can be done now is for `apply`.
+`read_action({"do": "try", "valve": 3, "leaves_um": [250]})`. Everything is checked for shape
+here; whether it can be done now is for `apply`. To add an action: its class, with bounds beside
+its fields, a name for it in `ACTIONS`, and what it does in `run`. How it is read, and its type on
+the wire, follow from the class.
 """
 
-from collections.abc import Callable
-from typing import Any, Literal, NamedTuple
+from types import NoneType, UnionType
+from typing import (
+    Annotated,
+    Any,
+    Literal,
+    NamedTuple,
+    get_args,
+    get_origin,
+    get_type_hints,
+)
 
 from valvetrain.document import DocumentError, Node
 
 MOST_TURN_DEG = 1440.0
+"""Four turns of the crank at once: nobody means more."""
+MOST_SCREW_DEG = 3600.0
+"""Ten turns of a screw at once: no thread is longer."""
 MOST_STACK = 6
+"""Leaves in one stack."""
 MOST_NOTE = 20
+"""Characters of one figure on the notepad."""
 
 How = Literal["straight", "skewed", "tip", "one-side"]
 
 
+class Bounds(NamedTuple):
+    """What a number may be; wanted says it in words. above: low itself is too small."""
+
+    low: float
+    high: float
+    wanted: str
+    above: bool = False
+
+
+class Length(NamedTuple):
+    """How long a text or a list may be; wanted says what it is."""
+
+    most: int
+    wanted: str
+
+
+ValveNumber = Annotated[int, Bounds(1, 9999, "the valve's number")]
+Leaves = Annotated[
+    tuple[int, ...],
+    Length(MOST_STACK, "a list of leaves in µm"),
+    Bounds(1, 10_000, "a leaf's thickness in µm"),
+]
+
+
 class Turn(NamedTuple):
-    by_deg: float
+    by_deg: Annotated[float, Bounds(-MOST_TURN_DEG, MOST_TURN_DEG, "degrees")]
 
 
 class Rock(NamedTuple):
@@ -25,13 +64,13 @@ class Rock(NamedTuple):
 
 
 class Wiggle(NamedTuple):
-    valve: int
+    valve: ValveNumber
 
 
 class Push(NamedTuple):
     """A brake rocker pushed back to its detent."""
 
-    valve: int
+    valve: ValveNumber
 
 
 class Look(NamedTuple):
@@ -41,35 +80,35 @@ class Look(NamedTuple):
 class Try(NamedTuple):
     """A leaf or a stack put in, and felt."""
 
-    valve: int
-    leaves_um: tuple[int, ...]
+    valve: ValveNumber
+    leaves_um: Leaves
     how: How = "straight"
     oiled: bool = False
     pressing: bool = False
 
 
 class Loosen(NamedTuple):
-    valve: int
+    valve: ValveNumber
     oil: bool = False
 
 
 class Tighten(NamedTuple):
     """By hand where torque_nm is None."""
 
-    valve: int
-    torque_nm: float | None = None
+    valve: ValveNumber
+    torque_nm: Annotated[float | None, Bounds(0, 1000, "a torque in N·m", above=True)] = None
 
 
 class Screw(NamedTuple):
-    valve: int
-    by_deg: float
+    valve: ValveNumber
+    by_deg: Annotated[float, Bounds(-MOST_SCREW_DEG, MOST_SCREW_DEG, "degrees")]
 
 
 class SetByLeaf(NamedTuple):
     """The screw turned until the leaf drags."""
 
-    valve: int
-    leaves_um: tuple[int, ...]
+    valve: ValveNumber
+    leaves_um: Leaves
     how: How = "straight"
     pressing: bool = False
 
@@ -77,21 +116,21 @@ class SetByLeaf(NamedTuple):
 class Zero(NamedTuple):
     """The screw turned until there is just no gap; backing off is a `Screw`."""
 
-    valve: int
+    valve: ValveNumber
 
 
 class TakeShim(NamedTuple):
-    valve: int
+    valve: ValveNumber
 
 
 class ReadShim(NamedTuple):
-    valve: int
+    valve: ValveNumber
     by: Literal["stamp", "micrometer"]
 
 
 class FitShim(NamedTuple):
-    valve: int
-    size_um: int
+    valve: ValveNumber
+    size_um: Annotated[int, Bounds(1, 20_000, "a shim's thickness in µm")]
     face_down: bool = True
 
 
@@ -104,16 +143,16 @@ class LockCrank(NamedTuple):
 
 
 class Done(NamedTuple):
-    valve: int
+    valve: ValveNumber
     done: bool = True
 
 
 class Write(NamedTuple):
     """A figure on the notepad; an empty text wipes it."""
 
-    valve: int
+    valve: ValveNumber
     column: Literal["first", "second", "after", "running"]
-    text: str
+    text: Annotated[str, Length(MOST_NOTE, "what to write")]
 
 
 class CountTools(NamedTuple):
@@ -137,6 +176,48 @@ Action = (
     | TakeShim | ReadShim | FitShim | Cams | LockCrank | Done | Write | CountTools | ToolOff
     | Cover | FirstStart
 )  # fmt: skip
+ACTIONS: dict[str, type[Action]] = {
+    "turn": Turn, "rock": Rock, "wiggle": Wiggle, "push": Push, "look": Look, "try": Try,
+    "loosen": Loosen, "tighten": Tighten, "screw": Screw, "set": SetByLeaf, "zero": Zero,
+    "take-shim": TakeShim, "read-shim": ReadShim, "fit-shim": FitShim, "cams": Cams,
+    "lock-crank": LockCrank, "done": Done, "write": Write, "count-tools": CountTools,
+    "tool-off": ToolOff, "cover": Cover, "start": FirstStart,
+}  # fmt: skip
+"""Every action by the name that documents give it."""
+_NAMES = {action: name for name, action in ACTIONS.items()}
+
+
+class Field(NamedTuple):
+    """One field of an action: its plain type, its limits, and whether it may be left out."""
+
+    name: str
+    plain: Any
+    bounds: Bounds | None
+    length: Length | None
+    optional: bool
+
+
+def fields_of(action: type[Action]) -> tuple[Field, ...]:
+    """What an action needs, told from its class."""
+    return _FIELDS[action]
+
+
+def _fields(action: type[Action]) -> tuple[Field, ...]:
+    told = get_type_hints(action, include_extras=True)
+    defaults = action._field_defaults
+    fields = []
+    for name in action._fields:
+        hint: Any = told[name]
+        limits: list[Any] = []
+        if get_origin(hint) is Annotated:
+            hint, *limits = get_args(hint)
+        bounds = next((one for one in limits if isinstance(one, Bounds)), None)
+        length = next((one for one in limits if isinstance(one, Length)), None)
+        fields.append(Field(name, hint, bounds, length, name in defaults))
+    return tuple(fields)
+
+
+_FIELDS = {action: _fields(action) for action in ACTIONS.values()}
 
 
 def read_action(document: Any) -> Action:
@@ -144,11 +225,18 @@ def read_action(document: Any) -> Action:
     root = Node(document)
     if not root.is_object("an object with `do` and what it needs"):
         raise DocumentError(root.faults)
-    name = root["do"].choice(*_READERS)
-    action = _READERS[name](root) if not root.faults else None
-    if action is None or root.faults:
+    name = root["do"].choice(*ACTIONS)
+    if root.faults:
         raise DocumentError(root.faults)
-    return action
+    kind = ACTIONS[name]
+    given = {
+        field.name: _read(root[field.name], field)
+        for field in fields_of(kind)
+        if not (field.optional and _left_out(root[field.name], field))
+    }
+    if root.faults:
+        raise DocumentError(root.faults)
+    return kind(**given)
 
 
 def write_action(action: Action) -> dict[str, Any]:
@@ -160,78 +248,38 @@ def write_action(action: Action) -> dict[str, Any]:
     return {"do": _NAMES[type(action)], **fields}
 
 
-def _valve(root: Node) -> int:
-    return root["valve"].whole("the valve's number", low=1, high=9999)
+def _left_out(node: Node, field: Field) -> bool:
+    return node.missing or (node.value is None and _may_be_none(field.plain))
 
 
-def _leaves(root: Node) -> tuple[int, ...]:
-    nodes = root["leaves_um"].items("a list of leaves in µm", most=MOST_STACK)
-    leaves = tuple(node.whole("a leaf's thickness in µm", low=1, high=10_000) for node in nodes)
-    if not leaves and not root.faults:
-        root["leaves_um"].fault("is empty; give at least one leaf")
-    return leaves
+def _may_be_none(plain: Any) -> bool:
+    return get_origin(plain) is UnionType and NoneType in get_args(plain)
 
 
-def _flag(root: Node, key: str, *, default: bool = False) -> bool:
-    return default if root[key].missing else root[key].yes_no()
+def _read(node: Node, field: Field) -> Any:
+    plain = get_args(field.plain)[0] if _may_be_none(field.plain) else field.plain
+    if get_origin(plain) is Literal:
+        return node.choice(*get_args(plain))
+    if plain is bool:
+        return node.yes_no()
+    if plain is str and field.length is not None:
+        return node.text(field.length.wanted, most=field.length.most, empty=True)
+    if field.bounds is None:
+        raise TypeError(f"{field.name} has no bounds: give it some in its class")
+    if get_origin(plain) is tuple and field.length is not None:
+        return _read_list(node, field.bounds, field.length)
+    return _read_number(node, field.bounds, whole=plain is int)
 
 
-def _how(root: Node) -> How:
-    node = root["how"]
-    return "straight" if node.missing else node.choice("straight", "skewed", "tip", "one-side")
+def _read_number(node: Node, bounds: Bounds, *, whole: bool) -> int | float:
+    if whole:
+        return node.whole(bounds.wanted, low=int(bounds.low), high=int(bounds.high))
+    return node.number(bounds.wanted, low=bounds.low, high=bounds.high, above=bounds.above)
 
 
-def _torque(root: Node) -> float | None:
-    node = root["torque_nm"]
-    if node.missing or node.value is None:
-        return None
-    return node.number("a torque in N·m", low=0, high=1000, above=True)
-
-
-def _turning(root: Node, most_deg: float) -> float:
-    return root["by_deg"].number("degrees", low=-most_deg, high=most_deg)
-
-
-def _text(root: Node) -> str:
-    return root["text"].text("what to write", most=MOST_NOTE, empty=True)
-
-
-_READERS: dict[str, Callable[[Node], Action]] = {
-    "turn": lambda root: Turn(_turning(root, MOST_TURN_DEG)),
-    "rock": lambda root: Rock(),
-    "wiggle": lambda root: Wiggle(_valve(root)),
-    "push": lambda root: Push(_valve(root)),
-    "look": lambda root: Look(root["at"].choice("marks", "rotor", "lobes", "threads", "engine")),
-    "try": lambda root: Try(
-        _valve(root), _leaves(root), _how(root), _flag(root, "oiled"), _flag(root, "pressing")
-    ),
-    "loosen": lambda root: Loosen(_valve(root), _flag(root, "oil")),
-    "tighten": lambda root: Tighten(_valve(root), _torque(root)),
-    "screw": lambda root: Screw(_valve(root), _turning(root, 3600.0)),
-    "set": lambda root: SetByLeaf(_valve(root), _leaves(root), _how(root), _flag(root, "pressing")),
-    "zero": lambda root: Zero(_valve(root)),
-    "take-shim": lambda root: TakeShim(_valve(root)),
-    "read-shim": lambda root: ReadShim(_valve(root), root["by"].choice("stamp", "micrometer")),
-    "fit-shim": lambda root: FitShim(
-        _valve(root),
-        root["size_um"].whole("a shim's thickness in µm", low=1, high=20_000),
-        _flag(root, "face_down", default=True),
-    ),
-    "cams": lambda root: Cams(root["out"].yes_no()),
-    "lock-crank": lambda root: LockCrank(root["locked"].yes_no()),
-    "done": lambda root: Done(_valve(root), _flag(root, "done", default=True)),
-    "write": lambda root: Write(
-        _valve(root), root["column"].choice("first", "second", "after", "running"), _text(root)
-    ),
-    "count-tools": lambda root: CountTools(),
-    "tool-off": lambda root: ToolOff(),
-    "cover": lambda root: Cover(root["on"].yes_no()),
-    "start": lambda root: FirstStart(),
-}
-_NAMES: dict[type, str] = {
-    Turn: "turn", Rock: "rock", Wiggle: "wiggle", Push: "push", Look: "look", Try: "try",
-    Loosen: "loosen", Tighten: "tighten", Screw: "screw", SetByLeaf: "set", Zero: "zero",
-    TakeShim: "take-shim", ReadShim: "read-shim", FitShim: "fit-shim", Cams: "cams",
-    LockCrank: "lock-crank", Done: "done", Write: "write", CountTools: "count-tools",
-    ToolOff: "tool-off", Cover: "cover", FirstStart: "start",
-}  # fmt: skip
+def _read_list(node: Node, bounds: Bounds, length: Length) -> tuple[int | float, ...]:
+    nodes = node.items(length.wanted, most=length.most)
+    found = tuple(_read_number(one, bounds, whole=True) for one in nodes)
+    if not found and not node.faults:
+        node.fault("is empty; give at least one leaf")
+    return found

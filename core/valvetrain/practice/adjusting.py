@@ -1,8 +1,8 @@
 """Adjusting: lock nuts, screws, shims, cams out and in."""
 
-from valvetrain.adjusters import gap_per_turn_mm
-from valvetrain.angles import CYCLE_DEG
-from valvetrain.engine import HydraulicAdjuster, ScrewAdjuster, ShimAdjuster
+from valvetrain.adjusters import ScrewAdjuster, ShimAdjuster
+from valvetrain.angles import CYCLE_DEG, TURN_DEG
+from valvetrain.constants import UM_PER_MM
 from valvetrain.practice.actions import (
     Cams,
     FitShim,
@@ -13,6 +13,18 @@ from valvetrain.practice.actions import (
     TakeShim,
     Tighten,
     Zero,
+)
+from valvetrain.practice.constants import (
+    BY_HAND,
+    JUMP_DEG,
+    JUMP_SCATTER_DEG,
+    MICROMETER_HAND_MM,
+    MICROMETER_MM,
+    OVER_TORQUE,
+    RIGHT_DRAG_MM,
+    SET_HAND_MM,
+    SPRUNG_MM,
+    UNSTATED_TORQUE_NM,
 )
 from valvetrain.practice.measuring import (
     felt_total_mm,
@@ -26,31 +38,16 @@ from valvetrain.practice.measuring import (
     seat_of,
 )
 from valvetrain.practice.observation import Observation, RefusedActionError, scatter
-from valvetrain.practice.setup import UM_PER_MM, Setup
+from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import Seat, State
-
-RIGHT_DRAG_MM = 0.006
-"""What is left beside a leaf that drags as it should (common practice)."""
-SET_HAND_MM = 0.003
-OVER_TORQUE = 1.25
-"""From this share of the maker's torque a screw stretches; it is told once before."""
-BY_HAND = (0.8, 1.1)
-"""Shares of the maker's torque that a ring spanner by feel comes to (common practice)."""
-UNSTATED_TORQUE_NM = 20.0
-"""Where the maker gives none (common practice for a small lock nut)."""
-MICROMETER_MM = 0.01
-SPRUNG_MM = 0.1
-"""A valve lifted by more than this pushes its cam round when that is let go."""
 
 
 def _screw_of(setup: Setup, valve: int) -> ScrewAdjuster:
     """Raises RefusedActionError where this valve has no adjusting screw."""
-    adjuster = setup.engine.adjusters.get(setup.engine.valve[valve].role)
-    if isinstance(adjuster, HydraulicAdjuster):
-        raise RefusedActionError(f"Valve {valve} adjusts itself (hydraulic): nothing to set.")
-    if not isinstance(adjuster, ScrewAdjuster):
-        raise RefusedActionError(f"Valve {valve} has no screw: it is set by its shim.")
-    return adjuster
+    adjuster = setup.engine.adjuster(valve)
+    if adjuster.screw is None:
+        raise RefusedActionError(adjuster.without_screw(valve))
+    return adjuster.screw
 
 
 def apply_loosen(setup: Setup, state: State, action: Loosen) -> tuple[State, Observation]:
@@ -120,7 +117,7 @@ def _loose_screw(setup: Setup, state: State, valve: int) -> tuple[Seat, ScrewAdj
 
 def apply_screw(setup: Setup, state: State, action: Screw) -> tuple[State, Observation]:
     seat, adjuster = _loose_screw(setup, state, action.valve)
-    by_mm = action.by_deg / 360 * gap_per_turn_mm(adjuster)
+    by_mm = action.by_deg / TURN_DEG * adjuster.gap_per_turn_mm
     way = "in" if action.by_deg >= 0 else "out"
     return _turned(setup, state, action.valve, seat, by_mm), Observation(
         f"The screw of valve {action.valve} is turned {abs(action.by_deg):g}° {way}."
@@ -152,18 +149,18 @@ def apply_zero(setup: Setup, state: State, action: Zero) -> tuple[State, Observa
 
 
 def _turned(setup: Setup, state: State, valve: int, seat: Seat, closing_mm: float) -> State:
-    adjuster = _screw_of(setup, valve)
+    per_turn_mm = _screw_of(setup, valve).gap_per_turn_mm
     turned = seat._replace(
         clearance_mm=seat.clearance_mm - closing_mm,
-        screw_deg=seat.screw_deg + closing_mm / gap_per_turn_mm(adjuster) * 360,
+        screw_deg=seat.screw_deg + closing_mm / per_turn_mm * TURN_DEG,
         done=False,
     )
     return put_seat(setup, state, valve, turned)
 
 
 def _shim_of(setup: Setup, valve: int) -> ShimAdjuster:
-    adjuster = setup.engine.adjusters.get(setup.engine.valve[valve].role)
-    if not isinstance(adjuster, ShimAdjuster):
+    adjuster = setup.engine.adjuster(valve).shim
+    if adjuster is None:
         raise RefusedActionError(f"Valve {valve} has no shim.")
     return adjuster
 
@@ -210,7 +207,7 @@ def apply_read_shim(setup: Setup, state: State, action: ReadShim) -> tuple[State
             )
         size_mm = seat.aside_um / UM_PER_MM
         return state, Observation(f"Stamped {size_mm:.3f} mm.", {"size_mm": size_mm})
-    read_mm = seat.aside_um / UM_PER_MM + scatter(setup, state, MICROMETER_MM / 5)
+    read_mm = seat.aside_um / UM_PER_MM + scatter(setup, state, MICROMETER_HAND_MM)
     read_mm = round(round(read_mm / MICROMETER_MM) * MICROMETER_MM, 3)
     return state, Observation(f"The micrometer shows {read_mm:.2f} mm.", {"size_mm": read_mm})
 
@@ -256,7 +253,7 @@ def _take_from_bench(state: State, place: int, size_um: int) -> tuple[State, boo
 def apply_cams(setup: Setup, state: State, action: Cams) -> tuple[State, Observation]:
     if action.out == state.cams_out:
         raise RefusedActionError(f"The cams are {'out' if action.out else 'in'} already.")
-    if not any(isinstance(kind, ShimAdjuster) for kind in setup.engine.adjusters.values()):
+    if not any(adjuster.has_shims for adjuster in setup.engine.adjusters.values()):
         raise RefusedActionError("Nothing on this engine needs its cams out.")
     return _take_cams_out(setup, state) if action.out else _put_cams_in(setup, state)
 
@@ -267,7 +264,7 @@ def _take_cams_out(setup: Setup, state: State) -> tuple[State, Observation]:
     sprung = any(lift_mm(setup, state, v.number) > SPRUNG_MM for v in setup.engine.valves)
     if state.crank_locked or not sprung:
         return out, Observation("The cams are out; the crank has not moved.", {"jumped": False})
-    jump_deg = 12 + abs(scatter(setup, state, 8))
+    jump_deg = JUMP_DEG + abs(scatter(setup, state, JUMP_SCATTER_DEG))
     out = out._replace(crank_deg=round((state.crank_deg + jump_deg) % CYCLE_DEG, 1) % CYCLE_DEG)
     return out, Observation(
         "As the caps came off, the springs turned the crank. The cams are out.", {"jumped": True}

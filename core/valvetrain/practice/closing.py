@@ -3,18 +3,11 @@
 from enum import StrEnum
 from typing import NamedTuple
 
+from valvetrain.constants import UM_PER_MM
 from valvetrain.effect import effect_of
-from valvetrain.engine import HydraulicAdjuster
-from valvetrain.practice.setup import UM_PER_MM, Setup
+from valvetrain.practice.constants import HARD_DEG, SLACK_TORQUE, STRIKES_DEG, TICKS_MM
+from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
-
-TICKS_MM = 0.03
-"""So far above the spec a valve is heard (common practice)."""
-STRIKES_DEG = 30.0
-HARD_DEG = 12.0
-"""Cams so many crank degrees off: valves meet pistons; the engine starts hard (common practice)."""
-SLACK_TORQUE = 0.7
-"""A nut below this share of its torque works loose (common practice)."""
 
 
 class Start(StrEnum):
@@ -89,7 +82,7 @@ def _each_valve(setup: Setup, state: State) -> list[Consequence]:
     found = []
     for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, state.seats, strict=True):
         number = valve.number
-        if isinstance(setup.engine.adjusters.get(valve.role), HydraulicAdjuster):
+        if setup.engine.adjuster(valve.number).adjusts_itself:
             continue
         high_mm = float(setup.engine.clearance[valve.role].high_mm)
         if not seat.nut_tight:
@@ -109,8 +102,8 @@ def _cylinders(setup: Setup, state: State) -> list[Consequence]:
     """A valve without clearance does not seat, and its cylinder has no compression."""
     held: dict[int, list[int]] = {}
     for valve, seat in zip(setup.engine.valves, state.seats, strict=True):
-        hydraulic = isinstance(setup.engine.adjusters.get(valve.role), HydraulicAdjuster)
-        if seat.clearance_mm < 0 and not hydraulic:
+        sets_itself = setup.engine.adjuster(valve.number).adjusts_itself
+        if seat.clearance_mm < 0 and not sets_itself:
             held.setdefault(valve.cylinder, []).append(valve.number)
     worst = Start.DEAD if len(held) * 2 > setup.engine.cylinders else Start.HARD
     return [
@@ -130,7 +123,7 @@ def _later(setup: Setup, state: State) -> list[str]:
         spec = setup.engine.clearance[valve.role]
         low_mm, high_mm = float(spec.low_mm), float(spec.high_mm)
         number = valve.number
-        if isinstance(setup.engine.adjusters.get(valve.role), HydraulicAdjuster):
+        if setup.engine.adjuster(valve.number).adjusts_itself:
             continue
         if not low_mm <= seat.clearance_mm <= high_mm and seat.clearance_mm < 2:
             effect = effect_of(setup.engine, valve, max(0.0, seat.clearance_mm))

@@ -8,17 +8,18 @@ from collections.abc import Iterable
 from decimal import Decimal
 from typing import NamedTuple
 
+from valvetrain.constants import UM_PER_MM
 from valvetrain.gauges import Feel, GaugeError, Reading, Spec, best_stack, read_gap
 from valvetrain.gauges import Try as LeafTry
 from valvetrain.heel import valve_margin_deg
 from valvetrain.practice import actions as a
+from valvetrain.practice.constants import SMALLEST_STACK_ERROR_MM
 from valvetrain.practice.observation import Observation
 from valvetrain.practice.running import CHANGES, RunningCheck, running_check
-from valvetrain.practice.setup import UM_PER_MM, Setup
+from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
 
 _ON_THE_HEEL = (a.Try, a.SetByLeaf, a.Screw, a.Zero)
-SMALLEST_STACK_ERROR_MM = Decimal("0.005")
 
 
 def margin_now_deg(setup: Setup, state: State, valve: int) -> float:

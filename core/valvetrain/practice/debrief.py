@@ -1,12 +1,13 @@
 """After the run: what was done, where, what was wrong and what it cost, beside the truth."""
 
 from collections.abc import Iterable
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from valvetrain.practice import actions as a
 from valvetrain.practice.closing import FirstStartResult, first_start
 from valvetrain.practice.coach import asks, margin_now_deg
-from valvetrain.practice.measuring import HOW_MM, PRESSING_MM, lift_mm
+from valvetrain.practice.constants import BARELY_MM, HOW_MM, PRESSING_MM, RULES_VERSION
+from valvetrain.practice.measuring import lift_mm
 from valvetrain.practice.run import Stretch, stretches
 from valvetrain.practice.running import running_checks
 from valvetrain.practice.setup import Fault, Setup
@@ -62,6 +63,22 @@ def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
         turned_deg=last.turned_deg,
         left_out=tuple(_left_out(setup, run)),
     )
+
+
+def write_debrief(told: Debrief) -> dict[str, Any]:
+    """JSON values, to be kept with the run: what is told once is never worked out anew."""
+    return {
+        "rules_version": RULES_VERSION,
+        "headline": told.result.headline,
+        "outcome": told.result.start.value,
+        "consequences": [one._asdict() for one in told.result.consequences],
+        "later": list(told.result.later),
+        "moments": [moment._asdict() for moment in told.moments],
+        "valves": [truth._asdict() for truth in told.valves],
+        "faults": [fault._asdict() for fault in told.faults],
+        "turned_deg": told.turned_deg,
+        "left_out": list(told.left_out),
+    }
 
 
 def _left_out(setup: Setup, run: list[Stretch]) -> list[str]:
@@ -148,7 +165,7 @@ def _wrong_way(setup: Setup, stretch: Stretch, action: a.FitShim) -> tuple[str |
     middle = float(setup.engine.clearance[setup.engine.valve[action.valve].role].middle_mm)
     was = setup.hidden[place].clearance_mm
     now = stretch.after.seats[place].clearance_mm
-    if abs(now - middle) <= abs(was - middle) + 0.001:
+    if abs(now - middle) <= abs(was - middle) + BARELY_MM:
         return None, None
     needed = "thinner" if was < middle else "thicker"
     return (

@@ -3,31 +3,34 @@
 With true clearance c the gap is max(0, c - l), l the follower's lift where the cam stands. A
 worn pad, a skewed leaf, a caught tip, an oil film, a pressing hand and a warm engine all make
 the gap feel smaller than it is when cold; so does a brake rocker that hangs off its detent.
-Figures marked common practice have no published source.
+The figures are in `constants`.
 """
 
+from valvetrain.constants import UM_PER_MM
 from valvetrain.engine import Role
-from valvetrain.gauges import DRAG_BAND_MM, FORCED_BAND_MM
 from valvetrain.practice.actions import How, Try
+from valvetrain.practice.constants import (
+    DRAG_MM,
+    DRAG_PULL,
+    DRAG_PULL_FALL,
+    EACH_LEAF_MM,
+    FORCED_MM,
+    FREE_PULL,
+    FREE_PULL_PER_MM,
+    HAND_MM,
+    HANGING_MM,
+    HOW_MM,
+    OIL_MM,
+    PRESSING_MM,
+    PULL_STEP,
+    TIGHT_PULL,
+    TIGHT_PULL_RISE,
+    TIPPED,
+    WARM_MM,
+)
 from valvetrain.practice.observation import Observation, RefusedActionError, scatter
-from valvetrain.practice.setup import UM_PER_MM, WARM_MM, Setup
+from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import Seat, State
-
-HAND_MM = 0.003
-"""Scatter of one touch by a steady hand (common practice)."""
-HOW_MM = {"straight": 0.0, "skewed": 0.03, "tip": 0.07, "one-side": 0.0}
-OIL_MM = 0.004
-PRESSING_MM = 0.035
-EACH_LEAF_MM = 0.002
-"""Every leaf added to a stack brings a little air and oil with it."""
-HANGING_MM = 0.25
-TIPPED = 2.0
-"""A leaf t under one side of a bridge tips it about its other end, and lifts its middle, where the
-rocker bears, by t / 2 only: it goes in up to twice the gap (the lever's geometry)."""
-DRAG_MM, FORCED_MM = float(DRAG_BAND_MM), float(FORCED_BAND_MM)
-"""The hand feels what the reading of gauges takes it to feel."""
-PULL_STEP = 0.05
-"""A pull is told no finer than a hand feels it."""
 
 
 def seat_of(setup: Setup, state: State, valve: int) -> Seat:
@@ -132,12 +135,12 @@ _FEEL_WORDS = {
 def feel_of(spare_mm: float) -> tuple[str, float]:
     """The word and the pull (0 to 1) for a gap wider than the leaf by spare_mm."""
     if spare_mm > DRAG_MM:
-        pull = max(0.0, 0.2 - 2 * (spare_mm - DRAG_MM))
+        pull = max(0.0, FREE_PULL - FREE_PULL_PER_MM * (spare_mm - DRAG_MM))
         return "free", _stepped(pull)
     if spare_mm >= 0:
-        return "drag", _stepped(0.65 - 0.4 * spare_mm / DRAG_MM)
+        return "drag", _stepped(DRAG_PULL - DRAG_PULL_FALL * spare_mm / DRAG_MM)
     if spare_mm >= -FORCED_MM:
-        return "tight", _stepped(0.75 - 0.2 * spare_mm / FORCED_MM)
+        return "tight", _stepped(TIGHT_PULL - TIGHT_PULL_RISE * spare_mm / FORCED_MM)
     return "no", 1.0
 
 

@@ -8,9 +8,10 @@ from collections.abc import Iterable
 from decimal import Decimal
 from typing import NamedTuple
 
+from valvetrain.constants import UM_PER_MM
 from valvetrain.practice import actions as a
 from valvetrain.practice.observation import Observation
-from valvetrain.practice.setup import UM_PER_MM, Setup
+from valvetrain.practice.setup import Setup
 
 CHANGES = (a.Loosen, a.Tighten, a.Screw, a.SetByLeaf, a.Zero, a.FitShim, a.TakeShim)
 Felt = tuple[a.Action, Observation]

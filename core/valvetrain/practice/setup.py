@@ -11,43 +11,25 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Literal, NamedTuple
 
-from valvetrain.adjusters import sizes_of
 from valvetrain.angles import TURN_DEG
-from valvetrain.engine import (
-    Decompressor,
-    Engine,
-    HydraulicAdjuster,
-    Mark,
-    Role,
-    ScrewAdjuster,
-    ShimAdjuster,
-    Valve,
-)
+from valvetrain.constants import UM_PER_MM
+from valvetrain.engine import Engine, Role, TimingMark, Valve
 from valvetrain.errors import RefusedError
 from valvetrain.lobe import Lobe, lobe_of
-
-UM_PER_MM = 1000
-
-CREEP_MM = (0.015, 0.05)
-"""How far a lock nut moves a screw when it is tightened, least and most (common practice)."""
-THREAD_MM = (5.5, 6.5)
-BENT_ROD_THREAD_MM = 4.0
-"""A bent push rod is shorter: so much more of its screw shows."""
-HOLLOW_MM = (0.04, 0.08)
-STRAY_MM = (0.04, 0.14)
-"""How far outside the spec a wrong setting lies."""
-RECEDED_MM = (0.10, 0.18)
-WARM_MM = {Role.INTAKE: 0.04, Role.EXHAUST: 0.07, Role.BRAKE: 0.07}
-"""How much of a cold gap is gone on an engine that was just run (common practice)."""
-HALF_TOOTH_DEG = 9.0
-"""Half a tooth of a cam sprocket with 40 teeth, in crank degrees: 720 / 40 / 2."""
-FALSE_MARK_DEG = 18.0
-"""How far before dead centre the ignition mark stands where the file has none (common practice)."""
-PLANTED_BUMP = Decompressor(Role.EXHAUST, 680.0, 40.0, 0.6)
-"""A decompressor that was left in: it holds the exhaust off its seat over firing TDC, and lets go
-40 degrees after it (common practice; they act at hand speed only)."""
-BOX_OF_EACH = 2
-"""Shims of each size in the box."""
+from valvetrain.practice.constants import (
+    BENT_ROD_THREAD_MM,
+    BOX_OF_EACH,
+    CREEP_MM,
+    FALSE_MARK_DEG,
+    HALF_TOOTH_DEG,
+    HOLLOW_MM,
+    PLANTED_BUMP,
+    RECEDED_MM,
+    SHIMS_FROM,
+    SHIMS_SPAN,
+    STRAY_MM,
+    THREAD_MM,
+)
 
 
 class SetupError(RefusedError):
@@ -134,7 +116,7 @@ class Setup:
         return replace(self.engine, decompressor=PLANTED_BUMP)
 
     @cached_property
-    def marks(self) -> tuple[Mark, ...]:
+    def marks(self) -> tuple[TimingMark, ...]:
         """The marks as they are found: a false one says dead centre where the spark comes."""
         if FaultKind.FALSE_MARK not in self.kinds:
             return self.engine.marks
@@ -161,12 +143,13 @@ class Setup:
         """The shims in the box at the start, sorted; empty for an engine without shims."""
         sizes: list[int] = []
         for adjuster in dict.fromkeys(self.engine.adjusters.values()):
-            if isinstance(adjuster, ShimAdjuster):
-                sizes += [int(size * UM_PER_MM) for size in sizes_of(adjuster).all()] * BOX_OF_EACH
+            if adjuster.shim is not None:
+                made = adjuster.shim.sizes.all()
+                sizes += [int(size * UM_PER_MM) for size in made] * BOX_OF_EACH
         return tuple(sorted(sizes))
 
 
-def _is_false(mark: Mark) -> bool:
+def _is_false(mark: TimingMark) -> bool:
     return mark.on == "crank" and mark.means in ("tdc", "pair")
 
 
@@ -233,16 +216,14 @@ def _check_fault(engine: Engine, fault: Fault) -> None:
     valve = engine.valve.get(fault.valve or 0)
     if valve is None:
         raise SetupError(f"{fault.kind} needs a valve of this engine; it has none {fault.valve}")
-    adjuster = engine.adjusters.get(valve.role)
-    if fault.kind in ON_A_SCREW and not isinstance(adjuster, ScrewAdjuster):
+    adjuster = engine.adjuster(valve.number)
+    if fault.kind in ON_A_SCREW and not adjuster.has_nut:
         raise SetupError(f"{fault.kind}: valve {valve.number} has no adjusting screw")
-    if fault.kind is FaultKind.BENT_PUSH_ROD and (
-        isinstance(adjuster, ScrewAdjuster) and adjuster.screw_at != "pushrod"
-    ):
+    if fault.kind is FaultKind.BENT_PUSH_ROD and not adjuster.has_push_rod:
         raise SetupError(f"{fault.kind}: valve {valve.number} has no push rod")
-    if fault.kind is FaultKind.WORN_STAMP and not isinstance(adjuster, ShimAdjuster):
+    if fault.kind is FaultKind.WORN_STAMP and not adjuster.has_shims:
         raise SetupError(f"{fault.kind}: valve {valve.number} has no shim")
-    if isinstance(adjuster, HydraulicAdjuster):
+    if adjuster.adjusts_itself:
         raise SetupError(f"{fault.kind}: valve {valve.number} adjusts itself (hydraulic)")
 
 
@@ -286,9 +267,9 @@ def _deal_valve(
 
 def _deal_shim_um(engine: Engine, valve: Valve, chance: random.Random) -> int | None:
     """A size from the middle half of what is made, so that a change has room both ways."""
-    adjuster = engine.adjusters.get(valve.role)
+    adjuster = engine.adjuster(valve.number).shim
     place = chance.random()
-    if not isinstance(adjuster, ShimAdjuster):
+    if adjuster is None:
         return None
-    sizes = sizes_of(adjuster).all()
-    return int(sizes[int(len(sizes) * (0.25 + place / 2))] * UM_PER_MM)
+    sizes = adjuster.sizes.all()
+    return int(sizes[int(len(sizes) * (SHIMS_FROM + place * SHIMS_SPAN))] * UM_PER_MM)

@@ -4,18 +4,20 @@ from valvetrain.angles import CYCLE_DEG, TURN_DEG, stroke_at
 from valvetrain.engine import Role
 from valvetrain.heel import ValveState, valve_margin_deg
 from valvetrain.practice.actions import Look, Push, Turn, Wiggle
+from valvetrain.practice.constants import (
+    AT_POINTER_DEG,
+    CLEAR_PLAY_MM,
+    HALF_TOOTH_DEG,
+    PLAY_MM,
+    SEEN_DEG,
+    WIGGLE_HAND_MM,
+)
 from valvetrain.practice.measuring import lift_mm, need_cams, put_seat, raw_gap_mm, seat_of
 from valvetrain.practice.observation import Observation, RefusedActionError, scatter
-from valvetrain.practice.setup import HALF_TOOTH_DEG, Setup
+from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import Seat, State
+from valvetrain.rocking import Rocked, rocked
 from valvetrain.signs import signs_of
-
-ROCK_DEG = 12.0
-SEEN_DEG = 25.0
-"""A mark is in sight of the pointer this far from it."""
-MOVES_MM = 0.05
-PLAY_MM = 0.03
-CLEAR_PLAY_MM = 0.6
 
 
 def apply_turn(setup: Setup, state: State, action: Turn) -> tuple[State, Observation]:
@@ -31,7 +33,7 @@ def apply_turn(setup: Setup, state: State, action: Turn) -> tuple[State, Observa
         seats=_off_detent(setup, state),
     )
     way = "on" if action.by_deg >= 0 else "back"
-    at = _mark_at(setup, after, 2.0)
+    at = _mark_at(setup, after, AT_POINTER_DEG)
     says = f"Turned {abs(action.by_deg):g}° {way}" + (
         f": mark {at} is at the pointer." if at else "."
     )
@@ -48,26 +50,21 @@ def apply_rock(setup: Setup, state: State) -> tuple[State, Observation]:
     """Which rockers move when the crank is rocked; the crank comes back to its place."""
     if state.crank_locked or not state.tool_on or state.cams_out:
         raise RefusedActionError("The crank cannot be rocked: it is locked, or the cams are out.")
-    moves: dict[tuple[int, Role], tuple[bool, bool]] = {}
+    moves: dict[tuple[int, Role], Rocked] = {}
     for valve in setup.engine.valves:
         place = (valve.cylinder, valve.role)
         if place not in moves:
             cycle_deg = setup.engine.cycle_deg(valve.cylinder, state.cam_deg)
-            lift_at_mm = setup.lobes[valve.role].lift_at_mm
-            opened_mm = lift_at_mm(cycle_deg) + MOVES_MM
-            moves[place] = (
-                lift_at_mm(cycle_deg + ROCK_DEG) > opened_mm,
-                lift_at_mm(cycle_deg - ROCK_DEG) > opened_mm,
-            )
-    opens_on = [v.number for v in setup.engine.valves if moves[v.cylinder, v.role][0]]
-    opens_back = [v.number for v in setup.engine.valves if moves[v.cylinder, v.role][1]]
+            moves[place] = rocked(setup.lobes[valve.role], cycle_deg)
+    opens_on = [v.number for v in setup.engine.valves if moves[v.cylinder, v.role].forward]
+    opens_back = [v.number for v in setup.engine.valves if moves[v.cylinder, v.role].back]
     says = f"Rocked on, {_listed(opens_on)} pressed down; rocked back, {_listed(opens_back)}."
     return state, Observation(says, {"opens_on": opens_on, "opens_back": opens_back})
 
 
 def apply_wiggle(setup: Setup, state: State, action: Wiggle) -> tuple[State, Observation]:
     need_cams(setup, state, action.valve)
-    gap = raw_gap_mm(setup, state, action.valve) + scatter(setup, state, 0.005)
+    gap = raw_gap_mm(setup, state, action.valve) + scatter(setup, state, WIGGLE_HAND_MM)
     if gap > CLEAR_PLAY_MM:
         play, says = "loose", "rattles: far more play than a gap should have"
     elif gap > PLAY_MM:
@@ -178,8 +175,9 @@ def _look_threads(setup: Setup, state: State) -> Observation:
     shown = []
     for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, state.seats, strict=True):
         if hidden.shim_um is None:
-            pitch = getattr(setup.engine.adjusters.get(valve.role), "pitch_mm", 1.0)
-            above_mm = hidden.thread_mm - seat.screw_deg / 360 * pitch
+            screw = setup.engine.adjuster(valve.number).screw
+            turned_in_mm = seat.screw_deg / TURN_DEG * screw.pitch_mm if screw else 0.0
+            above_mm = hidden.thread_mm - turned_in_mm
             shown.append(f"{valve.number}: {above_mm:.0f} mm")
     if not shown:
         raise RefusedActionError("This engine has shims; there are no threads to look at.")

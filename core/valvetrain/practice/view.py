@@ -3,13 +3,10 @@
 from typing import NamedTuple
 
 from valvetrain.angles import TURN_DEG
-from valvetrain.engine import ScrewAdjuster
+from valvetrain.practice.constants import SEEN_STEP_MM
 from valvetrain.practice.measuring import lift_mm
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import Note, State
-
-SEEN_STEP_MM = 0.1
-"""How finely the eye tells how far a rocker is down; the ramp is hardly seen."""
 
 
 class SeenValve(NamedTuple):
@@ -42,14 +39,14 @@ class View(NamedTuple):
 def view(setup: Setup, state: State) -> View:
     valves = []
     for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, state.seats, strict=True):
-        screw = isinstance(setup.engine.adjusters.get(valve.role), ScrewAdjuster)
+        has_nut = setup.engine.adjuster(valve.number).has_nut
         lift = 0.0 if state.cams_out else lift_mm(setup, state, valve.number)
         down = max(0.0, lift - setup.lobes[valve.role].clearance_mm)
         valves.append(
             SeenValve(
                 valve=valve.number,
                 down_mm=round(round(down / SEEN_STEP_MM) * SEEN_STEP_MM, 1),
-                nut_tight=seat.nut_tight if screw else None,
+                nut_tight=seat.nut_tight if has_nut else None,
                 shim_out=hidden.shim_um is not None and seat.shim_um is None,
                 shim_aside=seat.aside_um is not None,
                 done=seat.done,

@@ -1,15 +1,19 @@
-"""Schools of sequence: one module each, one builder, one checker for all of them."""
+"""Methods of sequence: one module each, one builder, one checker for all of them."""
 
-from valvetrain.sequences.build import METHODS, make_plan
+from valvetrain.sequences.build import make_plan
 from valvetrain.sequences.check import Verdict, check_stops
-from valvetrain.sequences.compare import Compared, Need, compare_schools
+from valvetrain.sequences.compare import Compared, compare_methods
 from valvetrain.sequences.constant_sum import SumRule, sum_rule
+from valvetrain.sequences.method import About, Method, Need
+from valvetrain.sequences.methods import METHODS, about_methods
 from valvetrain.sequences.plan import Direction, Plan, Route, Stop, UnknownMethodError
 
 __all__ = [
     "METHODS",
+    "About",
     "Compared",
     "Direction",
+    "Method",
     "Need",
     "Plan",
     "Route",
@@ -17,8 +21,9 @@ __all__ = [
     "SumRule",
     "UnknownMethodError",
     "Verdict",
+    "about_methods",
     "check_stops",
-    "compare_schools",
+    "compare_methods",
     "make_plan",
     "sum_rule",
 ]

@@ -1,24 +1,12 @@
-"""Turns what a school proposes into a checked plan for one engine, start and direction."""
+"""Turns what a method proposes into a checked plan for one engine, start and direction."""
 
-from collections.abc import Callable
 from dataclasses import replace
-from typing import NamedTuple
 
 from valvetrain.angles import SAME_ANGLE_DEG, ahead_deg, apart_deg, normalise_deg
 from valvetrain.engine import Engine
 from valvetrain.heel import valve_margin_deg
-from valvetrain.sequences import (
-    companion_overlap,
-    each_cylinder,
-    fewest,
-    lobe_away,
-    maker_chart,
-    opening_closing,
-    opposite_valve,
-    pair_marks,
-    two_stop,
-)
 from valvetrain.sequences.check import check_stops, off_heel_sentence
+from valvetrain.sequences.methods import METHODS
 from valvetrain.sequences.plan import (
     OffHeel,
     Plan,
@@ -29,55 +17,22 @@ from valvetrain.sequences.plan import (
 )
 from valvetrain.sequences.recognise import marks_at, overshot_words
 
-Propose = Callable[[Engine, Route], tuple[Proposal, ...]]
-
-
-def _nothing_to_say(_engine: Engine) -> tuple[str, ...]:
-    return ()
-
-
-class School(NamedTuple):
-    propose: Propose
-    remarks: Callable[[Engine], tuple[str, ...]] = _nothing_to_say
-    """What this school needs that this engine does not have, in sentences."""
-    keeps_empty_stops: bool = False
-    """Its stops are fixed places: they are visited even if nothing may be set there."""
-
-
-def _always(propose: Callable[[Engine], tuple[Proposal, ...]]) -> Propose:
-    """A school that says the same whatever the start, direction and margin."""
-    return lambda engine, _route: propose(engine)
-
-
-_SCHOOLS = {
-    each_cylinder.METHOD: School(_always(each_cylinder.propose), keeps_empty_stops=True),
-    two_stop.METHOD: School(_always(two_stop.propose), keeps_empty_stops=True),
-    companion_overlap.METHOD: School(_always(companion_overlap.propose), companion_overlap.remarks),
-    pair_marks.METHOD: School(_always(pair_marks.propose), pair_marks.remarks),
-    opposite_valve.METHOD: School(_always(opposite_valve.propose), opposite_valve.remarks),
-    opening_closing.METHOD: School(_always(opening_closing.propose), opening_closing.remarks),
-    lobe_away.METHOD: School(_always(lobe_away.propose)),
-    maker_chart.METHOD: School(_always(maker_chart.propose), maker_chart.remarks),
-    fewest.METHOD: School(fewest.propose_fewest),
-}
-METHODS = tuple(_SCHOOLS)
-
 
 def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
-    """A plan by one school. Raises UnknownMethodError.
+    """A plan by one method. Raises UnknownMethodError.
 
-    Valves that the school would set off their heel, or with less than the margin asked
+    Valves that the method would set off their heel, or with less than the margin asked
     for, are left out, named in the warnings and listed as unset.
     """
-    if method not in _SCHOOLS:
-        raise UnknownMethodError(method, METHODS)
+    if method not in METHODS:
+        raise UnknownMethodError(method, tuple(METHODS))
     route = route or Route()
     route = replace(route, start_deg=normalise_deg(route.start_deg))
-    school = _SCHOOLS[method]
-    warnings = [*_one_way(engine, route), *school.remarks(engine)]
+    chosen = METHODS[method]
+    warnings = [*_one_way(engine, route), *chosen.remarks(engine)]
     kept: list[Proposal] = []
     failing: list[OffHeel] = []
-    for proposal in school.propose(engine, route):
+    for proposal in chosen.propose(engine, route):
         if route.marks_only and not marks_at(engine, proposal.crank_deg):
             warnings.append(
                 f"No mark lines up at {proposal.crank_deg:g}°, so there is no stop there."
@@ -86,7 +41,7 @@ def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
         usable, off = _sift(engine, proposal, route.min_margin_deg)
         failing += off
         warnings += [off_heel_sentence(*valve, route.min_margin_deg) for valve in off]
-        if usable.valves or school.keeps_empty_stops:
+        if usable.valves or chosen.keeps_empty_stops:
             kept.append(usable)
     stops = _in_turning_order(engine, _joined(kept), route)
     verdict = check_stops(

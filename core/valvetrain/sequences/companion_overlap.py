@@ -1,4 +1,4 @@
-"""School: rock a cylinder in overlap, and set the valves of its companion.
+"""Method: rock a cylinder in overlap, and set the valves of its companion.
 
 A person finds the overlap by rocking between "exhaust just shut" and "intake just opening",
 which is the overlap's centre. That is seldom exactly the companion's TDC; by how much it
@@ -8,9 +8,8 @@ differs is said with the stop.
 from valvetrain.angles import SAME_ANGLE_DEG
 from valvetrain.engine import Engine
 from valvetrain.overlap import overlap_of
-from valvetrain.sequences.plan import Proposal
-
-METHOD = "companion-overlap"
+from valvetrain.sequences.method import Method, Need, always
+from valvetrain.sequences.plan import Plan, Proposal
 
 
 def propose(engine: Engine) -> tuple[Proposal, ...]:
@@ -47,3 +46,23 @@ def _off_tdc(past_deg: float) -> str:
         return " (its centre is the dead centre)"
     side = "past" if past_deg > 0 else "before"
     return f" (its centre lies {abs(past_deg):g}° {side} the dead centre)"
+
+
+def _needs(engine: Engine, _plan: Plan) -> tuple[Need, ...]:
+    paired = all(engine.companion(cylinder) is not None for cylinder in engine.firing_order)
+    rocks = any(overlap_of(engine, c).centre_deg is not None for c in engine.firing_order)
+    return (
+        Need("a companion for every cylinder", paired),
+        Need("an overlap to rock in", rocks),
+    )
+
+
+METHOD = Method(
+    "companion-overlap",
+    "Companion overlap",
+    "rock a cylinder in overlap, set its companion",
+    "which cylinder rocks in overlap: a little forward opens the intake, back the exhaust",
+    always(propose),
+    remarks=remarks,
+    needs=_needs,
+)

@@ -1,10 +1,9 @@
-"""School: bring every cylinder to firing TDC in firing order, and set its valves there."""
+"""Method: bring every cylinder to firing TDC in firing order, and set its valves there."""
 
 from valvetrain.engine import Engine
+from valvetrain.sequences.method import Method, always
 from valvetrain.sequences.plan import Proposal
-from valvetrain.sequences.recognise import place_words
-
-METHOD = "each-cylinder"
+from valvetrain.sequences.recognise import needs_places, place_words
 
 
 def propose(engine: Engine) -> tuple[Proposal, ...]:
@@ -20,3 +19,14 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
         )
         for angle in angles
     )
+
+
+METHOD = Method(
+    "each-cylinder",
+    "Each cylinder",
+    "every cylinder at its firing TDC, in firing order: slow and safe",
+    "firing TDC of each cylinder: its mark, and both its rockers loose",
+    always(propose),
+    needs=needs_places,
+    keeps_empty_stops=True,
+)

@@ -23,10 +23,9 @@ from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG, normalise_deg
 from valvetrain.engine import Engine, Valve
 from valvetrain.heel import margin_deg, off_heel_arcs
 from valvetrain.lobe import FloatArray
+from valvetrain.sequences.method import Method
 from valvetrain.sequences.plan import Proposal, Route
-from valvetrain.sequences.recognise import marks_at, place_words
-
-METHOD = "fewest-stops"
+from valvetrain.sequences.recognise import marks_at, needs_places, place_words
 
 Arc = tuple[float, float]
 """A stretch from its left end to its right end, which may exceed 720."""
@@ -263,3 +262,13 @@ def _best_places(
         return [places[i] for i in found]
 
     return _last_that_serves(candidates, serves) or [places[i] for i in first]
+
+
+METHOD = Method(
+    "fewest-stops",
+    "Fewest stops",
+    "the provably smallest number of stops, with the best margin",
+    "the very angles of the stops",
+    propose_fewest,
+    needs=needs_places,
+)

@@ -1,11 +1,10 @@
-"""School: turn until the lobe points straight away from the follower, one valve at a time."""
+"""Method: turn until the lobe points straight away from the follower, one valve at a time."""
 
 from valvetrain.angles import TURN_DEG, normalise_deg
 from valvetrain.engine import Engine
-from valvetrain.sequences.plan import Proposal
+from valvetrain.sequences.method import Method, Need, always
+from valvetrain.sequences.plan import Plan, Proposal
 from valvetrain.sequences.recognise import marks_words
-
-METHOD = "lobe-away"
 
 
 def propose(engine: Engine) -> tuple[Proposal, ...]:
@@ -21,3 +20,17 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
             Proposal(crank_deg, (valve.number,), f"{words}; {marks}" if marks else words)
         )
     return tuple(proposals)
+
+
+def _needs(_engine: Engine, _plan: Plan) -> tuple[Need, ...]:
+    return (Need("lobes in plain sight", None),)
+
+
+METHOD = Method(
+    "lobe-away",
+    "Lobe away",
+    "turn until the lobe points straight away, one valve at a time",
+    "the lobe pointing straight away from its follower",
+    always(propose),
+    needs=_needs,
+)

@@ -1,14 +1,13 @@
-"""School: set the intake when the exhaust starts to open, the exhaust when the intake is shutting.
+"""Method: set the intake when the exhaust starts to open, the exhaust when the intake is shutting.
 
 Used with long-duration cams: each place is far from the other valve's lobe.
 """
 
 from valvetrain.angles import normalise_deg
 from valvetrain.engine import Engine, Role
-from valvetrain.sequences.plan import Proposal
+from valvetrain.sequences.method import Method, Need, always
+from valvetrain.sequences.plan import Plan, Proposal
 from valvetrain.sequences.recognise import marks_words
-
-METHOD = "opening-closing"
 
 
 def propose(engine: Engine) -> tuple[Proposal, ...]:
@@ -44,9 +43,25 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
 
 def remarks(engine: Engine) -> tuple[str, ...]:
     if Role.BRAKE in engine.roles:
-        return ("This school says nothing of brake rockers.",)
+        return ("This method says nothing of brake rockers.",)
     return ()
 
 
 def _listed(numbers: tuple[int, ...]) -> str:
     return " and ".join(map(str, numbers))
+
+
+def _needs(engine: Engine, _plan: Plan) -> tuple[Need, ...]:
+    plain = Role.BRAKE not in engine.roles
+    return (Need("only intake and exhaust rockers", plain),)
+
+
+METHOD = Method(
+    "opening-closing",
+    "Opening and closing",
+    "the intake when the exhaust starts to open, the exhaust when the intake is shutting",
+    "the exhaust valve starting to open; the intake valve nearly closed",
+    always(propose),
+    remarks=remarks,
+    needs=_needs,
+)

@@ -1,11 +1,10 @@
-"""School: with one valve fully open, set the one whose number makes the constant sum with it."""
+"""Method: with one valve fully open, set the one whose number makes the constant sum with it."""
 
 from valvetrain.engine import Engine
 from valvetrain.sequences.constant_sum import sum_rule
-from valvetrain.sequences.plan import Proposal
+from valvetrain.sequences.method import Method, Need, always
+from valvetrain.sequences.plan import Plan, Proposal
 from valvetrain.sequences.recognise import marks_words
-
-METHOD = "opposite-valve"
 
 
 def propose(engine: Engine) -> tuple[Proposal, ...]:
@@ -32,3 +31,19 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
 def remarks(engine: Engine) -> tuple[str, ...]:
     rule = sum_rule(engine)
     return () if rule.holds else (rule.reason,)
+
+
+def _needs(engine: Engine, _plan: Plan) -> tuple[Need, ...]:
+    rule = sum_rule(engine)
+    return (Need(f"a mirrored head, so that valves sum to {rule.total}", rule.holds),)
+
+
+METHOD = Method(
+    "opposite-valve",
+    "Opposite valve",
+    "with one valve fully open, set the one that makes the sum with it",
+    "which valve is fully open, and the sum",
+    always(propose),
+    remarks=remarks,
+    needs=_needs,
+)

@@ -1,12 +1,10 @@
-"""School: at each pair mark feel which of the pair is loose, and set that one; go twice round."""
+"""Method: at each pair mark feel which of the pair is loose, and set that one; go twice round."""
 
 from valvetrain.angles import apart_deg
+from valvetrain.constants import NEAR_TDC_DEG
 from valvetrain.engine import Engine
-from valvetrain.sequences.plan import Proposal
-
-METHOD = "pair-marks"
-NEAR_TDC_DEG = 10.0
-"""A pair mark stands at the dead centre of its pair, or a few degrees beside it."""
+from valvetrain.sequences.method import Method, Need, always
+from valvetrain.sequences.plan import Plan, Proposal
 
 
 def propose(engine: Engine) -> tuple[Proposal, ...]:
@@ -42,3 +40,18 @@ def _firing_at(engine: Engine, crank_deg: float) -> list[int]:
         for cylinder in engine.firing_order
         if apart_deg(engine.fire_deg[cylinder], crank_deg) <= NEAR_TDC_DEG
     ]
+
+
+def _needs(engine: Engine, _plan: Plan) -> tuple[Need, ...]:
+    return (Need("pair marks on the crank", any(m.means == "pair" for m in engine.marks)),)
+
+
+METHOD = Method(
+    "pair-marks",
+    "Pair marks",
+    "at each pair mark set the cylinder whose rockers are loose; go round twice",
+    "the pair mark, and which of the pair has loose rockers",
+    always(propose),
+    remarks=remarks,
+    needs=_needs,
+)

@@ -10,7 +10,7 @@ Direction = Literal["running", "reverse"]
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """What a school says before it is checked: at this angle, set these valves."""
+    """What a method says before it is checked: at this angle, set these valves."""
 
     crank_deg: float
     valves: tuple[int, ...]
@@ -32,7 +32,7 @@ class Stop:
 
 
 class OffHeel(NamedTuple):
-    """A valve that a school would set where it may not be set."""
+    """A valve that a method would set where it may not be set."""
 
     valve: int
     crank_deg: float
@@ -63,7 +63,7 @@ class Route:
 
 
 class UnknownMethodError(RefusedError):
-    """A school that this program does not have."""
+    """A method that this program does not have."""
 
     def __init__(self, method: str, known: tuple[str, ...]):
         self.method = method

@@ -1,20 +1,22 @@
 """How a person recognises a place on the crank: marks, and what the rockers do there."""
 
 from valvetrain.angles import CYCLE_DEG, OVERLAP_TDC_DEG, SAME_ANGLE_DEG, TURN_DEG, apart_deg
-from valvetrain.engine import Engine, Mark
+from valvetrain.engine import Engine, TimingMark
+from valvetrain.sequences.method import Need
+from valvetrain.sequences.plan import Plan
 
 AT_MARK_DEG = 0.5
 """A mark this close counts as lined up: half a degree is finer than a hand turns a crank."""
 
 
-def marks_at(engine: Engine, crank_deg: float) -> tuple[Mark, ...]:
+def marks_at(engine: Engine, crank_deg: float) -> tuple[TimingMark, ...]:
     """The marks that line up here, without ignition marks: those are the ones to pass by."""
     return tuple(
         mark for mark in engine.marks if mark.means != "ignition" and _lines_up(mark, crank_deg)
     )
 
 
-def _lines_up(mark: Mark, crank_deg: float) -> bool:
+def _lines_up(mark: TimingMark, crank_deg: float) -> bool:
     # A crank mark comes round every turn, a cam mark every second one.
     round_deg = TURN_DEG if mark.on == "crank" else CYCLE_DEG
     ahead = (crank_deg - mark.deg) % round_deg
@@ -48,7 +50,7 @@ def _at(engine: Engine, cylinder: int, crank_deg: float, cycle_deg: float) -> bo
 
 
 def overshot_words(engine: Engine) -> str:
-    """What to do when the place was overshot: the schools of turning, as this engine allows."""
+    """What to do when the place was overshot: the ways of turning, as this engine allows."""
     if not engine.turning.reverse_allowed:
         return (
             "Overshot? Never turn back: go on round, 720° to the same place. A crank mark comes "
@@ -61,3 +63,9 @@ def overshot_words(engine: Engine) -> str:
             "forward again, so that the slack is taken up from the running side."
         )
     return "Overshot? Bump back past it, and come forward to it again."
+
+
+def needs_places(engine: Engine, plan: Plan) -> tuple[Need, ...]:
+    """Stops that lie at no mark are found by a degree wheel only."""
+    at_marks = all(marks_at(engine, stop.crank_deg) for stop in plan.stops)
+    return (Need("a mark at every stop, or a degree wheel", True if at_marks else None),)

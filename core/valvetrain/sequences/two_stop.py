@@ -1,4 +1,4 @@
-"""School: two stops a full turn apart, with the first cylinder firing and in overlap.
+"""Method: two stops a full turn apart, with the first cylinder firing and in overlap.
 
 Each valve belongs to the stop where it is further from the edge of its heel. For usual
 timings that gives the charts that people know by heart (for 1-3-4-2: first 1 both,
@@ -8,10 +8,10 @@ timings that gives the charts that people know by heart (for 1-3-4-2: first 1 bo
 from valvetrain.angles import TURN_DEG
 from valvetrain.engine import Engine, Valve
 from valvetrain.heel import valve_margin_deg
+from valvetrain.sequences.method import Method, always
 from valvetrain.sequences.plan import Proposal
-from valvetrain.sequences.recognise import place_words
+from valvetrain.sequences.recognise import needs_places, place_words
 
-METHOD = "two-stop"
 STOPS_DEG = (0.0, TURN_DEG)
 
 
@@ -30,3 +30,14 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
         )
         for stop_deg in STOPS_DEG
     )
+
+
+METHOD = Method(
+    "two-stop",
+    "Two stops",
+    "half of the valves at one stop, the rest a full turn later",
+    "firing TDC of the first cylinder, and the same mark a full turn later",
+    always(propose),
+    needs=needs_places,
+    keeps_empty_stops=True,
+)

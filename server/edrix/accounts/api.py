@@ -10,8 +10,9 @@ from pydantic import Field
 
 from edrix.accounts import services
 from edrix.accounts.models import User
-from edrix.edge import In, user_of
+from edrix.edge import user_of
 from edrix.problems import Problem, csrf_failure
+from edrix.shapes import In
 
 router = Router(tags=["accounts"])
 

@@ -1,9 +1,8 @@
-"""People who sign in, and their sessions. What a person may do in a class is its membership."""
+"""People who sign in. What a person may do in a class is its membership."""
 
 from typing import ClassVar
 
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
-from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 from django.db.models.functions import Lower
 
@@ -40,10 +39,3 @@ class User(AbstractBaseUser):
 
     def __str__(self) -> str:
         return self.sign_in_name
-
-
-class Session(AbstractBaseSession):
-    """One signed-in browser. Whose it is stands beside its data, so that one statement finds
-    both; null until that is known."""
-
-    person = models.ForeignKey(User, models.CASCADE, null=True, related_name="+")

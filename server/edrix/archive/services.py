@@ -21,6 +21,7 @@ from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.archive.tables import (
     ENGINE,
+    FORMER_LABELS,
     PARTS,
     PERSON,
     PERSON_FIELDS,
@@ -99,6 +100,7 @@ class _Reader:
         self.ids[ENGINE], self.ids[VERSION] = engines.take_in_rows(
             self.tables[ENGINE], self.tables[VERSION], self.ids[PERSON]
         )
+        practice.fill_in_rules(self.tables["practice.PracticeRun"])
         practice.fill_in_seeds(
             self.tables["practice.PracticeRun"], self.tables["practice.PracticeEngine"]
         )
@@ -186,8 +188,9 @@ def _unpacked(data: bytes) -> dict[str, list[Row]]:
                 raise _broken(f"is no {FORMAT}; it may be of a newer Edrix")
             tables = {}
             for label in [*(part.label for part in PARTS), ENGINE, VERSION, PERSON]:
-                body = packed.read(f"{label}.json")
-                if hashlib.sha256(body).hexdigest() != manifest["tables"][label]["sha256"]:
+                written_as = label if label in manifest["tables"] else FORMER_LABELS[label]
+                body = packed.read(f"{written_as}.json")
+                if hashlib.sha256(body).hexdigest() != manifest["tables"][written_as]["sha256"]:
                     raise _broken(f"was damaged on its way: {label} is not as it was written")
                 tables[label] = json.loads(body)
     except InvalidError:

@@ -10,7 +10,7 @@ from django.apps import apps
 from django.db.models import DateTimeField, Field, ForeignKey, Model
 
 
-class Part(NamedTuple):
+class ArchivePart(NamedTuple):
     """label as Django names the model; of_class is the way from a row to its class."""
 
     label: str
@@ -23,27 +23,34 @@ class Part(NamedTuple):
 
 
 PARTS = (
-    Part("classes.TeachingClass", "id"),
-    Part("classes.Membership", "teaching_class"),
-    Part("stands.Stand", "teaching_class"),
-    Part("stands.Key", "stand__teaching_class"),
-    Part("stands.KeyGap", "key__stand__teaching_class"),
-    Part("safety.Opening", "stand__teaching_class"),
-    Part("practice.PracticeEngine", "teaching_class"),
-    Part("practice.PracticeRun", "practice__teaching_class"),
-    Part("practice.PracticeEvent", "run__practice__teaching_class"),
-    Part("sheets.Sheet", "teaching_class"),
-    Part("sheets.Rubric", "sheet__teaching_class"),
-    Part("sheets.Draft", "sheet__teaching_class"),
-    Part("sheets.HandIn", "sheet__teaching_class"),
-    Part("sheets.Reading", "hand_in__sheet__teaching_class"),
-    Part("sheets.Marking", "hand_in__sheet__teaching_class"),
-    Part("sheets.Decision", "hand_in__sheet__teaching_class"),
-    Part("sheets.Answer", "hand_in__sheet__teaching_class"),
-    Part("progress.SignOff", "teaching_class"),
-    Part("drills.Drill", "person__memberships__teaching_class"),
-    Part("drills.DrillAnswer", "drill__person__memberships__teaching_class"),
+    ArchivePart("classes.TeachingClass", "id"),
+    ArchivePart("classes.Membership", "teaching_class"),
+    ArchivePart("stands.Stand", "teaching_class"),
+    ArchivePart("stands.Key", "stand__teaching_class"),
+    ArchivePart("stands.KeyGap", "key__stand__teaching_class"),
+    ArchivePart("safety.Opening", "stand__teaching_class"),
+    ArchivePart("practice.PracticeEngine", "teaching_class"),
+    ArchivePart("practice.PracticeRun", "practice__teaching_class"),
+    ArchivePart("practice.PracticeEvent", "run__practice__teaching_class"),
+    ArchivePart("sheets.Sheet", "teaching_class"),
+    ArchivePart("marking.Rubric", "sheet__teaching_class"),
+    ArchivePart("sheets.Draft", "sheet__teaching_class"),
+    ArchivePart("sheets.HandIn", "sheet__teaching_class"),
+    ArchivePart("sheets.Reading", "hand_in__sheet__teaching_class"),
+    ArchivePart("marking.Marking", "hand_in__sheet__teaching_class"),
+    ArchivePart("marking.Decision", "hand_in__sheet__teaching_class"),
+    ArchivePart("marking.Answer", "hand_in__sheet__teaching_class"),
+    ArchivePart("progress.SignOff", "teaching_class"),
+    ArchivePart("drills.Drill", "person__memberships__teaching_class"),
+    ArchivePart("drills.DrillAnswer", "drill__person__memberships__teaching_class"),
 )
+FORMER_LABELS = {
+    "marking.Rubric": "sheets.Rubric",
+    "marking.Marking": "sheets.Marking",
+    "marking.Decision": "sheets.Decision",
+    "marking.Answer": "sheets.Answer",
+}
+"""What archives of an older Edrix call tables that have moved since."""
 ENGINE, VERSION, PERSON = "engines.Engine", "engines.EngineVersion", "accounts.User"
 PERSON_FIELDS = ("id", "sign_in_name", "display_name", "unit", "created_at")
 """Of people only what others see of them: no passcode, and no right to anything."""

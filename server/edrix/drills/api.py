@@ -9,8 +9,9 @@ from pydantic import Field
 
 from edrix.drills import services
 from edrix.drills.models import Drill
-from edrix.edge import In, user_of
+from edrix.edge import user_of
 from edrix.problems import Problem
+from edrix.shapes import In
 
 router = Router(tags=["drills"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}

@@ -11,17 +11,18 @@ from ninja.decorators import decorate_view
 from edrix.edge import CarefulParser, user_of
 from edrix.engines import services
 from edrix.engines.schemas import (
+    ComparedOut,
     CycleTableOut,
     EffectOut,
     EngineAdded,
     EngineRow,
     GapQuery,
     HowTurned,
+    MethodOut,
     PatternOut,
     PlanOut,
     PreviewOut,
     RouteQuery,
-    SchoolOut,
     SetHereOut,
     SetHereQuery,
     ShimsIn,
@@ -32,7 +33,7 @@ from edrix.engines.shims import TypedShim
 from edrix.problems import Problem
 from valvetrain.effect import SetHere
 from valvetrain.engine_file import engine_schema
-from valvetrain.sequences import Compared, Plan
+from valvetrain.sequences import About, Compared, Plan
 
 router = Router(tags=["engines"])
 
@@ -104,18 +105,24 @@ def cycle_table(request: HttpRequest, engine_id: int, version: int | None = None
     operation_id="getRoute",
 )
 def route(request: HttpRequest, engine_id: int, query: Query[RouteQuery]) -> Plan:
-    """A route card: stops and valves by one school of sequence."""
+    """A route card: stops and valves by one method of sequence."""
     version = services.get_version(engine_id, query.version)
     return services.plan(version, query.method, _how_turned(query))
 
 
+@router.get("/methods", response=list[MethodOut], operation_id="listMethods")
+def list_methods(request: HttpRequest) -> tuple[About, ...]:
+    """The methods of sequence in words, in the order in which they are taught."""
+    return services.methods()
+
+
 @router.get(
-    "/engines/{engine_id}/schools",
-    response={200: list[SchoolOut], 404: Problem, 422: Problem},
-    operation_id="compareSchools",
+    "/engines/{engine_id}/methods",
+    response={200: list[ComparedOut], 404: Problem, 422: Problem},
+    operation_id="compareMethods",
 )
-def schools(request: HttpRequest, engine_id: int, query: Query[HowTurned]) -> tuple[Compared, ...]:
-    """All nine schools on one engine: what each costs, asks for, and where it fails."""
+def methods(request: HttpRequest, engine_id: int, query: Query[HowTurned]) -> tuple[Compared, ...]:
+    """All methods on one engine: what each costs, asks for, and where it fails."""
     version = services.get_version(engine_id, query.version)
     return services.compare(version, _how_turned(query))
 

@@ -6,8 +6,8 @@ from typing import Any, Literal
 from ninja import Schema
 from pydantic import Field
 
-from edrix.edge import In
 from edrix.engines.models import EngineVersion
+from edrix.shapes import In
 from valvetrain.angles import MOST_TYPED_DEG
 
 
@@ -42,12 +42,21 @@ class EngineAdded(Schema):
     warnings: list[str]
 
 
+class ArcOut(Schema):
+    """A stretch of the cycle: from_deg in [0, 720), to_deg after it (it may exceed 720)."""
+
+    from_deg: float
+    to_deg: float
+
+
 class RoleCycleOut(Schema):
     """Each 720 values, one for every whole degree of the cylinder's own cycle."""
 
     lift_mm: list[float]
     gap_mm: list[float]
     margin_deg: list[float]
+    rocks_forward: list[ArcOut]
+    rocks_back: list[ArcOut]
 
 
 class RoleSays(Schema):
@@ -152,6 +161,8 @@ class CycleTableOut(Schema):
     piston_mm: list[float] | None
     overlaps: list[OverlapOut]
     events: list[EventOut]
+    rock_deg: float
+    """How far a hand rocks the crank each way."""
 
 
 class StopOut(Schema):
@@ -198,7 +209,16 @@ class OffHeelOut(Schema):
     margin_deg: float
 
 
-class SchoolOut(Schema):
+class MethodOut(Schema):
+    """A method in words: title is what people call it, recognise what they must be able to tell."""
+
+    name: str
+    title: str
+    about: str
+    recognise: str
+
+
+class ComparedOut(Schema):
     plan: PlanOut
     recognise: str
     needs: list[NeedOut]

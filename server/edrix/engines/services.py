@@ -34,11 +34,13 @@ from valvetrain.engine_file import read_engine, remarks, write_engine
 from valvetrain.patterns import patterns
 from valvetrain.sequences import (
     METHODS,
+    About,
     Compared,
     Plan,
     Route,
     UnknownMethodError,
-    compare_schools,
+    about_methods,
+    compare_methods,
     make_plan,
 )
 from valvetrain.suspicions import suspicions
@@ -145,17 +147,22 @@ class HowTurned:
 
 
 def plan(version: EngineVersion, method: str, turned: HowTurned | None = None) -> Plan:
-    """A route by one school. Raises InvalidError for an unknown school, direction or stops."""
+    """A route by one method. Raises InvalidError for an unknown method, direction or stops."""
     route = _route(turned or HowTurned())
     try:
         return make_plan(core_engine(version), method, route)
     except UnknownMethodError as unknown:
         fault = FieldFault("method", f"give one of {', '.join(METHODS)}")
-        raise InvalidError(f"The school is not known: {unknown}.", [fault]) from None
+        raise InvalidError(f"The method is not known: {unknown}.", [fault]) from None
+
+
+def methods() -> tuple[About, ...]:
+    """Every method of sequence in words, in the order in which they are taught."""
+    return about_methods()
 
 
 def compare(version: EngineVersion, turned: HowTurned) -> tuple[Compared, ...]:
-    return compare_schools(core_engine(version), _route(turned))
+    return compare_methods(core_engine(version), _route(turned))
 
 
 def clearance_effect(version: EngineVersion, number: int, gap: str, unit: str) -> dict[str, Any]:

@@ -6,12 +6,12 @@ from typing import Any, NamedTuple
 from edrix.errors import FieldFault, InvalidError
 from valvetrain.adjusters import (
     Prefer,
+    ShimAdjuster,
     advise_shim,
     shim_sum,
     shim_table,
-    sizes_of,
 )
-from valvetrain.engine import Engine, Role, ShimAdjuster
+from valvetrain.engine import Engine, Role
 from valvetrain.gauges import Spec
 from valvetrain.shim_swap import Seat, swap_shims
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm
@@ -30,7 +30,7 @@ class TypedShim(NamedTuple):
 
 
 def shim_roles(engine: Engine) -> list[Role]:
-    return [role for role in engine.roles if isinstance(engine.adjusters.get(role), ShimAdjuster)]
+    return [role for role in engine.roles if engine.adjuster_of(role).has_shims]
 
 
 def tables(engine: Engine) -> list[dict[str, Any]]:
@@ -39,7 +39,7 @@ def tables(engine: Engine) -> list[dict[str, Any]]:
     for role in shim_roles(engine):
         spec = _spec(engine, role)
         count = int((spec.max_mm + BEYOND_MM) / GAP_STEP_MM) + 1
-        made = shim_table(spec, sizes_of(_adjuster(engine, role)), _steps(count))
+        made = shim_table(spec, _shims(engine, role).sizes, _steps(count))
         found.append(
             {
                 "role": role.value,
@@ -78,7 +78,7 @@ def plan(
 
 
 def _advice(engine: Engine, seat: Seat, prefer: Prefer) -> dict[str, Any]:
-    sizes = sizes_of(_adjuster(engine, engine.valve[seat.valve].role))
+    sizes = _shims(engine, engine.valve[seat.valve].role).sizes
     advice = advise_shim(seat.fitted_mm, seat.measured_mm, seat.spec, sizes, prefer)
     return advice._asdict() | {
         "valve": seat.valve,
@@ -93,9 +93,9 @@ def _swap(engine: Engine, seats: list[Seat], stock: list[Decimal]) -> dict[str, 
     buy: list[Decimal] = []
     left: list[Decimal] = []
     warnings: list[str] = []
-    for adjuster in dict.fromkeys(_adjuster(engine, engine.valve[s.valve].role) for s in seats):
-        own = [s for s in seats if _adjuster(engine, engine.valve[s.valve].role) == adjuster]
-        swap = swap_shims(own, sizes_of(adjuster), stock)
+    for adjuster in dict.fromkeys(_shims(engine, engine.valve[s.valve].role) for s in seats):
+        own = [s for s in seats if _shims(engine, engine.valve[s.valve].role) == adjuster]
+        swap = swap_shims(own, adjuster.sizes, stock)
         stock = []
         moves += [move._asdict() for move in swap.moves]
         buy += swap.buy_mm
@@ -139,9 +139,9 @@ def _spec(engine: Engine, role: Role) -> Spec:
     return Spec(limits.low_mm, limits.high_mm)
 
 
-def _adjuster(engine: Engine, role: Role) -> ShimAdjuster:
-    adjuster = engine.adjusters[role]
-    if not isinstance(adjuster, ShimAdjuster):
+def _shims(engine: Engine, role: Role) -> ShimAdjuster:
+    adjuster = engine.adjuster_of(role).shim
+    if adjuster is None:
         raise TypeError(f"{role} has no shims; ask shim_roles first")
     return adjuster
 

@@ -3,9 +3,10 @@
 from decimal import Decimal
 from typing import Any
 
+from valvetrain.constants import ROCK_DEG
 from valvetrain.cycle_table import CycleTable, Segment, cycle_table
 from valvetrain.effect import Curve
-from valvetrain.engine import Adjuster, Clearance, Engine, ScrewAdjuster, ShimAdjuster
+from valvetrain.engine import Clearance, Engine
 from valvetrain.lobe import FloatArray
 from valvetrain.overlap import overlaps
 from valvetrain.units import MM_PER_THOU
@@ -23,6 +24,8 @@ def bench_table(engine: Engine) -> dict[str, Any]:
                 "lift_mm": _list(cycle.lift_mm),
                 "gap_mm": _list(cycle.gap_mm),
                 "margin_deg": _list(cycle.margin_deg),
+                "rocks_forward": _arcs(cycle.rocks.forward),
+                "rocks_back": _arcs(cycle.rocks.back),
             }
             for role, cycle in table.roles.items()
         },
@@ -40,7 +43,12 @@ def bench_table(engine: Engine) -> dict[str, Any]:
             for o in overlaps(engine)
         ],
         "events": [{"crank_deg": e.crank_deg, "says": e.says} for e in table.events],
+        "rock_deg": ROCK_DEG,
     }
+
+
+def _arcs(arcs: tuple[tuple[float, float], ...]) -> list[dict[str, float]]:
+    return [{"from_deg": start, "to_deg": end} for start, end in arcs]
 
 
 def engine_facts(engine: Engine) -> dict[str, Any]:
@@ -68,7 +76,7 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
             {"number": v.number, "cylinder": v.cylinder, "role": v.role.value}
             for v in engine.valves
         ],
-        "adjusters": {role.value: _kind(made) for role, made in engine.adjusters.items()},
+        "adjusters": {role.value: made.kind for role, made in engine.adjusters.items()},
         "specs": [
             {"role": role.value, **_spec(engine.clearance[role]), "lift_mm": engine.lift_mm[role]}
             for role in engine.roles
@@ -85,12 +93,6 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         ],
         "notes": engine.notes,
     }
-
-
-def _kind(adjuster: Adjuster) -> str:
-    if isinstance(adjuster, ScrewAdjuster):
-        return "screw"
-    return "shim" if isinstance(adjuster, ShimAdjuster) else "hydraulic"
 
 
 def _spec(clearance: Clearance) -> dict[str, Any]:

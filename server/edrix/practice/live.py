@@ -16,6 +16,8 @@ from django.db.models import QuerySet
 from edrix.engines import services as engines
 from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
 from valvetrain.practice import (
+    RULES_VERSION,
+    Action,
     Fault,
     FaultKind,
     Setup,
@@ -37,6 +39,7 @@ class Live(NamedTuple):
     student_id: int
     until: datetime | None
     """When its time is up; None where it is not timed."""
+    rules_version: str
     setup: Setup
     state: State
 
@@ -59,9 +62,12 @@ def live(run_id: int) -> Live | None:
 def live_of(run: PracticeRun) -> Live:
     """A run as it stands in the database now."""
     setup = setup_of(run)
-    begun = Live(run.id, run.student_id, deadline(run), setup, first_state(setup))
+    until, version = deadline(run), run.rules_version
+    begun = Live(run.id, run.student_id, until, version, setup, first_state(setup))
     with _lock:
         kept = _kept.get(run.id)
+    if version != RULES_VERSION:
+        return begun  # today's rules might refuse what was done then
     return caught_up(begun if kept is None else begun._replace(state=kept.state))
 
 
@@ -107,6 +113,12 @@ def seed_of(practice_seed: int, attempt: int, own_of: int | None) -> int:
     Another attempt is dealt anew: the debrief of the one before told what was hidden.
     """
     return practice_seed + (attempt - 1) * 104_729 + (0 if own_of is None else own_of * 7919)
+
+
+def done_in(run_id: int) -> list[Action]:
+    """Every action of a run, in order."""
+    actions = events_of(run_id).values_list("action", flat=True)
+    return [read_action(action) for action in actions]
 
 
 def setup_of(run: PracticeRun) -> Setup:

@@ -54,10 +54,15 @@ class PracticeRun(models.Model):
     seed = models.PositiveBigIntegerField()
     """What its engine was dealt from; never leaves the server before the end. Kept, since a
     student may have another number where the class is brought to."""
+    rules_version = models.CharField(max_length=40)
+    """Of the practice rules that it was begun under. Only by the same ones is it ever replayed."""
     began_at = models.DateTimeField(auto_now_add=True)
     ended_at = models.DateTimeField(null=True)
     outcome = models.CharField(max_length=16, blank=True)
-    """How the first start went."""
+    """How the first start went, or why there was none."""
+    debrief = models.JSONField(null=True)
+    """What the core told of it at its end, kept: later rules never tell it otherwise. Null while
+    it is open, and where rules changed before it was told."""
 
     class Meta:
         constraints: ClassVar = [

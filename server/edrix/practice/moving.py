@@ -3,10 +3,12 @@
 from collections import defaultdict
 from typing import Any
 
+from edrix.practice.debriefs import told_now
 from edrix.practice.live import seed_of, setup_of
 from edrix.practice.models import PracticeEvent, PracticeRun
-from valvetrain.practice import Action, read_action, replay
+from valvetrain.practice import RULES_VERSION, Action, read_action, replay
 
+FIRST_RULES = "edrix-practice/1"
 Row = dict[str, Any]
 
 
@@ -24,8 +26,15 @@ def fill_in_seeds(runs: list[Row], practice_engines: list[Row]) -> None:
             )
 
 
+def fill_in_rules(runs: list[Row]) -> None:
+    """For archives from before runs had a version of the practice rules: there was but one."""
+    for run in runs:
+        run.setdefault("rules_version", FIRST_RULES)
+        run.setdefault("debrief", None)
+
+
 def prove_runs(class_id: int) -> None:
-    """Replays every run of a class, as its debrief will.
+    """Replays every run of a class that was made under today's rules, and tells those that ended.
 
     Raises RefusedError or ValueError for one that cannot have been.
     """
@@ -39,4 +48,9 @@ def prove_runs(class_id: int) -> None:
             raise ValueError(f"run {run_id} has no step {len(done[run_id])}")
     runs = PracticeRun.objects.filter(practice__teaching_class_id=class_id)
     for run in runs.select_related("practice__engine_version"):
+        if run.rules_version != RULES_VERSION:
+            continue
         replay(setup_of(run), done[run.id])
+        if run.ended_at is not None and run.debrief is None:
+            run.debrief = told_now(run)
+            run.save(update_fields=["debrief"])

@@ -1,14 +1,9 @@
-"""Practising: engines that instructors set, runs, and actions that are applied exactly once.
-
-Example: Ines's tablet sends "leaf 0.25 on valve 3" as step 12 with its own key, and the answer is
-lost on the way. It sends the same again: step 12 is taken, its key is known, and she gets the
-answer that she missed. Nothing was felt twice. Whoever is at another step is told to read anew.
-"""
+"""Practice engines that instructors set, and students' runs on them: who may read which."""
 
 import secrets
 from dataclasses import dataclass
-from decimal import Decimal
-from typing import Any, NoReturn, get_args
+from datetime import datetime
+from typing import get_args
 
 from django.db import IntegrityError, transaction
 from django.db.models import Count, Max, QuerySet
@@ -18,47 +13,17 @@ from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
-from edrix.practice.live import (
-    Live,
-    caught_up,
-    deadline,
-    events_of,
-    keep,
-    live,
-    live_of,
-    seed_of,
-    setup_of,
-)
+from edrix.practice.live import deadline, done_in, live_of, seed_of, setup_of
 from edrix.practice.live import deal as deal_practice
-from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
-from edrix.statements import insert
-from valvetrain.document import DocumentError
-from valvetrain.gauges import GaugeError, Stack, best_stack
-from valvetrain.practice import (
-    Action,
-    Advice,
-    Debrief,
-    Level,
-    Observation,
-    RefusedActionError,
-    Setup,
-    SetupError,
-    State,
-    View,
-    advise,
-    apply,
-    asks,
-    debrief,
-    read_action,
-    view,
-    write_action,
-)
-from valvetrain.practice.setup import UM_PER_MM
-from valvetrain.units import LengthError, Unit, parse_figure, to_mm
+from edrix.practice.models import PracticeEngine, PracticeRun
+from valvetrain.practice import RULES_VERSION, Level, SetupError, View, debrief, view, write_debrief
 
-MOST_STEPS = 5000
-MOST_STACKED = 3
-TIME_UP = "time-up"
+TIME_UP, RULES_CHANGED = "time-up", "rules-changed"
+"""Outcomes of runs that no first start ended."""
+OTHER_RULES = (
+    "This run was begun under other practice rules, so it can't be continued. What you did is "
+    "kept: see its debrief, and begin another run."
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,17 +37,6 @@ class NewPractice:
     same_for_all: bool
     minutes: int | None
     bridged: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Acted:
-    """asks is a question instead of an observation: nothing was done yet."""
-
-    step: int
-    asks: str | None
-    says: str
-    facts: dict[str, Any]
-    view: View
 
 
 def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
@@ -132,6 +86,15 @@ def of_class(user: User, class_id: int) -> QuerySet[PracticeEngine]:
     )
 
 
+def with_own_runs(user: User, class_id: int) -> list[tuple[PracticeEngine, list[PracticeRun]]]:
+    """The practice engines of a class, each with this person's own runs on it, newest first."""
+    found = list(of_class(user, class_id))
+    runs: dict[int, list[PracticeRun]] = {}
+    for run in own_runs(user, [practice.id for practice in found]):
+        runs.setdefault(run.practice_id, []).append(run)
+    return [(practice, runs.get(practice.id, [])) for practice in found]
+
+
 def teaches(user: User, class_id: int) -> bool:
     return classes.membership(user, class_id).role == "instructor"
 
@@ -150,20 +113,28 @@ def open_run(user: User, practice_id: int) -> PracticeRun:
         PracticeEngine.objects.select_for_update().get(id=practice.id)
         runs = PracticeRun.objects.filter(practice=practice, student=user)
         run = _counted(runs.select_related("practice").filter(ended_at__isnull=True)).first()
-        if run is None or _ended_by_time(run):
+        if run is None or end_by_time(run) or _ended_by_rules(run):
             attempt = runs.count() + 1
             seed = seed_of(practice.seed, attempt, None if practice.same_for_all else user.id)
-            run = PracticeRun(practice=practice, student=user, attempt=attempt, seed=seed)
-            run.save()
+            run = PracticeRun.objects.create(
+                practice=practice,
+                student=user,
+                attempt=attempt,
+                seed=seed,
+                rules_version=RULES_VERSION,
+            )
             run = _counted(PracticeRun.objects.select_related("practice")).get(id=run.id)
     return run
 
 
 def own_run(user: User, run_id: int) -> PracticeRun:
-    """Raises NotFoundError for anybody else's."""
+    """A run as it stands, for its student. Raises NotFoundError for anybody else's, and
+    ConflictError where it was made under other rules."""
     run = _runs().filter(id=run_id, student=user).first()
     if run is None:
-        raise _no_run(run_id)
+        raise no_run(run_id)
+    if run.rules_version != RULES_VERSION:
+        raise ConflictError(OTHER_RULES)
     return run
 
 
@@ -171,12 +142,12 @@ def readable_run(user: User, run_id: int) -> PracticeRun:
     """A run for its student, or for the instructors of its class."""
     run = _runs().filter(id=run_id).first()
     if run is None:
-        raise _no_run(run_id)
+        raise no_run(run_id)
     if run.student_id != user.id:
         try:
             classes.require_instructor(user, run.practice.teaching_class_id)
         except (NotFoundError, NotAllowedError):
-            raise _no_run(run_id) from None
+            raise no_run(run_id) from None
     return run
 
 
@@ -215,129 +186,6 @@ def view_of(run: PracticeRun) -> View:
     return view(known.setup, known.state)
 
 
-def act(
-    user: User, run_id: int, *, key: str, step: int, document: dict[str, Any], sure: bool
-) -> Acted:
-    """Applies one action to a student's own run, once. See the example above.
-
-    Raises InvalidError for what is no action or cannot be done now (nothing changes), and
-    ConflictError where the run stands at another step.
-    """
-    known = live(run_id)
-    if known is None or known.student_id != user.id:
-        raise _no_run(run_id)
-    if step > known.state.step:
-        known = caught_up(known)
-    if step != known.state.step:
-        return _again(known, key)
-    action = _action(document)
-    if known.until is not None and timezone.now() > known.until:
-        raise ConflictError("The time of this run is up. What you did is kept; see its debrief.")
-    _need_valve(known.setup, action)
-    asked = asks(known.setup, known.state, action) if known.setup.is_coached and not sure else None
-    try:
-        if asked is not None:
-            return _still_there(known, step, key) or _acted(known, asked=asked)
-        after, seen = apply(known.setup, known.state, action)
-    except RefusedActionError as refusal:
-        return _still_there(known, step, key) or _refuse(refusal)
-    try:
-        _store(known, key, action, after, seen)
-    except IntegrityError:
-        return _again(caught_up(known), key, step)
-    return _acted(keep(known._replace(state=after)), seen)
-
-
-def _still_there(known: Live, step: int, key: str) -> Acted | None:
-    """The answer that was lost, where another process or device took this step meanwhile."""
-    now = caught_up(known)
-    return None if now.state.step == step else _again(now, key)
-
-
-def _refuse(refusal: RefusedActionError) -> NoReturn:
-    raise InvalidError(str(refusal), [FieldFault("action", str(refusal))]) from None
-
-
-def _acted(known: Live, seen: Observation | None = None, asked: str | None = None) -> Acted:
-    says, facts = ("", {}) if seen is None else (seen.says, dict(seen.facts))
-    return Acted(known.state.step, asked, says, facts, view(known.setup, known.state))
-
-
-def _again(known: Live, key: str, step: int | None = None) -> Acted:
-    """The answer to an action that was taken before. Raises ConflictError for any other.
-
-    step is where the run was thought to stand: still there, the key is what cannot be.
-    """
-    event = PracticeEvent.objects.filter(run_id=known.run_id, key=key).first()
-    if event is None:
-        raise ConflictError(
-            f"This run stands at step {known.state.step}, perhaps by another device; it is read "
-            "anew."
-        )
-    if known.state.step == step:
-        raise ConflictError("This key was used for another action; send a new one.")
-    return _acted(known, Observation(event.says, event.facts))
-
-
-def _store(known: Live, key: str, action: Action, after: State, seen: Observation) -> None:
-    """One statement: that a run has each step once, and each key, is the table's to say."""
-    if after.step > MOST_STEPS:
-        raise ConflictError(f"A run has at most {MOST_STEPS} steps; close up and start the engine.")
-    event = PracticeEvent(
-        run_id=known.run_id,
-        step=after.step,
-        key=key,
-        action=write_action(action),
-        says=seen.says,
-        facts=dict(seen.facts),
-    )
-    if not after.started:
-        insert(event)
-        return
-    with transaction.atomic():
-        insert(event)
-        PracticeRun.objects.filter(id=known.run_id).update(
-            ended_at=timezone.now(), outcome=str(seen.facts["start"])
-        )
-
-
-def advice(user: User, run_id: int, valve: int) -> Advice:
-    """The next leaf on a valve, where the instructor lets Edrix show it."""
-    run = own_run(user, run_id)
-    setup = setup_of(run)
-    if setup.level != "shown":
-        raise NotAllowedError("Nobody tells the next leaf in this run: that is for you to find.")
-    if valve not in setup.place:
-        raise NotFoundError(f"This engine has no valve {valve}.")
-    events = PracticeEvent.objects.filter(run=run, action__valve=valve).order_by("step")
-    felt = [(read_action(event.action), Observation("", event.facts)) for event in events]
-    return advise(setup, valve, felt)
-
-
-def stack_for(user: User, run_id: int, target: str, unit: str) -> tuple[Stack, list[int]]:
-    """The leaves of the box that come closest to a thickness, where that help is allowed."""
-    run = own_run(user, run_id)
-    setup = setup_of(run)
-    if not setup.stack_help:
-        raise NotAllowedError("Stacks are for you to find in this run.")
-    box = [Decimal(leaf) / UM_PER_MM for leaf in setup.leaves_um]
-    try:
-        stack = best_stack(box, to_mm(parse_figure(target), Unit(unit)), MOST_STACKED)
-    except (GaugeError, LengthError) as refusal:
-        fault = FieldFault("target", str(refusal))
-        raise InvalidError(f"No stack was looked for: {refusal}.", [fault]) from None
-    return stack, [int(leaf * UM_PER_MM) for leaf in stack.leaves_mm]
-
-
-def debrief_of(user: User, run_id: int) -> tuple[PracticeRun, Debrief]:
-    """What was hidden, told back: to a student once the run has ended, to instructors always."""
-    run = readable_run(user, run_id)
-    if run.student_id == user.id and run.ended_at is None and not _ended_by_time(run):
-        raise ConflictError("The run is not over: close up and start the engine first.")
-    done = [read_action(event.action) for event in events_of(run.id)]
-    return run, debrief(setup_of(run), done)
-
-
 def _level(level: str) -> Level:
     for known in get_args(Level):
         if level == known:
@@ -346,34 +194,33 @@ def _level(level: str) -> Level:
     raise InvalidError("The level is not known.", [FieldFault("level", f"give one of {known}")])
 
 
-def _action(document: dict[str, Any]) -> Action:
-    try:
-        return read_action(document)
-    except DocumentError as refusal:
-        faults = [FieldFault(fault.path, fault.problem) for fault in refusal.faults]
-        raise InvalidError(f"That is no action: {refusal}.", faults) from None
-
-
-def _need_valve(setup: Setup, action: Action) -> None:
-    valve = getattr(action, "valve", None)
-    if valve is not None and valve not in setup.place:
-        says = f"This engine has no valve {valve}."
-        raise InvalidError(says, [FieldFault("action.valve", says)])
-
-
 def _is_late(run: PracticeRun) -> bool:
     until = deadline(run)
     return until is not None and timezone.now() > until
 
 
-def _ended_by_time(run: PracticeRun) -> bool:
+def end_by_time(run: PracticeRun) -> bool:
     """Ends a run whose time is up, so that its debrief can be read and another one begun."""
     if not _is_late(run):
         return False
-    run.ended_at, run.outcome = deadline(run), TIME_UP
-    still_open = PracticeRun.objects.filter(id=run.id, ended_at__isnull=True)
-    still_open.update(ended_at=run.ended_at, outcome=TIME_UP)
+    _end(run, deadline(run), TIME_UP)
     return True
+
+
+def _ended_by_rules(run: PracticeRun) -> bool:
+    """Ends a run that was begun under other practice rules: it cannot be gone on with."""
+    if run.rules_version == RULES_VERSION:
+        return False
+    _end(run, timezone.now(), RULES_CHANGED)
+    return True
+
+
+def _end(run: PracticeRun, at: datetime | None, outcome: str) -> None:
+    run.ended_at, run.outcome = at, outcome
+    if run.rules_version == RULES_VERSION:
+        run.debrief = write_debrief(debrief(setup_of(run), done_in(run.id)))
+    still_open = PracticeRun.objects.filter(id=run.id, ended_at__isnull=True)
+    still_open.update(ended_at=at, outcome=outcome, debrief=run.debrief)
 
 
 def _runs() -> QuerySet[PracticeRun]:
@@ -398,5 +245,5 @@ def _no_practice(practice_id: int) -> NotFoundError:
     return NotFoundError(f"There is no practice engine {practice_id} for you; open your class.")
 
 
-def _no_run(run_id: int) -> NotFoundError:
+def no_run(run_id: int) -> NotFoundError:
     return NotFoundError(f"There is no run {run_id} of yours; open one from your class.")

@@ -7,10 +7,11 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
-from edrix.edge import In, user_of
+from edrix.edge import user_of
 from edrix.problems import Problem
 from edrix.progress import services
 from edrix.progress.services import StudentProgress
+from edrix.shapes import In
 
 router = Router(tags=["progress"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 422: Problem}

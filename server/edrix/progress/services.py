@@ -9,14 +9,14 @@ from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import FieldFault, InvalidError, NotFoundError
+from edrix.marking import rubrics
+from edrix.marking import services as marking
+from edrix.marking.findings import explanations_of
+from edrix.marking.standing import standing_of
 from edrix.practice import services as practice
 from edrix.progress.models import SignOff
-from edrix.sheets import grading
 from edrix.sheets import services as sheets
-from edrix.sheets.findings import explanations_of
 from edrix.sheets.services import HandIn
-from edrix.sheets.standing import standing_of
-from valvetrain.engine import ShimAdjuster
 from valvetrain.grading import PARTS
 from valvetrain.grading.findings import Finding
 from valvetrain.grading.progress import Progress, RunWork, SheetWork, Skill, Train, progress
@@ -86,7 +86,7 @@ def _student(class_id: int, student_id: int) -> User:
 
 
 def _progress(class_id: int, student: User, *, for_student: bool) -> StudentProgress:
-    made = list(sheets.hand_ins_of(class_id, student.id))
+    made = list(marking.hand_ins_of(class_id, student.id))
     found = progress(_sheets(made), _runs(class_id, student))
     records = SignOff.objects.filter(teaching_class_id=class_id, student=student)
     signed = {one.skill: one for one in records.select_related("made_by").order_by("id")}
@@ -106,7 +106,7 @@ def _sheets(made: list[HandIn]) -> list[SheetWork]:
     works = []
     for stand_id, of_stand in by_stand.items():
         told = explanations_of(of_stand[0].sheet, of_stand)
-        records = grading.records_of(stand_id, of_stand)
+        records = rubrics.records_of(stand_id, of_stand)
         works += [
             _work(hand_in, findings, record is not None and record.closed_at is not None)
             for hand_in, findings, record in zip(of_stand, told, records, strict=True)
@@ -116,14 +116,14 @@ def _sheets(made: list[HandIn]) -> list[SheetWork]:
 
 def _work(hand_in: HandIn, findings: list[Finding], closed: bool) -> SheetWork:
     valves = standing_of(hand_in).valves
-    marks = {part: [bool(v[part]["right"]) for v in valves if part in v] for part in PARTS}
+    marks = {part: [v.parts[part].right for v in valves if part in v.parts] for part in PARTS}
     return SheetWork(
         hand_in.id,
         hand_in.sheet.title,
         hand_in.handed_in_at,
         {part: sum(right) for part, right in marks.items()},
         {part: len(right) for part, right in marks.items()},
-        [float(v["error_mm"]) for v in valves if v["error_mm"] is not None],
+        [v.error_mm for v in valves if v.error_mm is not None],
         frozenset(finding.kind for finding in findings),
         closed,
     )
@@ -133,7 +133,7 @@ def _runs(class_id: int, student: User) -> list[RunWork]:
     runs = []
     for run in practice.ended_runs(class_id, student.id):
         adjusters = engines.core_engine(run.practice.engine_version).adjusters.values()
-        shims = any(isinstance(adjuster, ShimAdjuster) for adjuster in adjusters)
+        shims = any(adjuster.has_shims for adjuster in adjusters)
         ended_at = run.ended_at or run.began_at
         quiet = run.outcome == "quiet"
         runs.append(RunWork(run.practice.title, ended_at, shims, quiet, run.outcome != "damage"))
@@ -152,7 +152,7 @@ def _way(class_id: int, skill: Skill, train: Train | None, for_student: bool) ->
         return Way(f"drill on {engine.name}", f"/drill/{engine.id}")
     for made in practice.engines_of(class_id):
         adjusters = engines.core_engine(made.engine_version).adjusters.values()
-        shims = any(isinstance(adjuster, ShimAdjuster) for adjuster in adjusters)
+        shims = any(adjuster.has_shims for adjuster in adjusters)
         if skill not in (Skill.SCREW, Skill.SHIM) or shims is (skill is Skill.SHIM):
             # A student begins a run from the list; an instructor sees who has done it.
             path = "/work" if for_student else f"/classes/{class_id}/practice"

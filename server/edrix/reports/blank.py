@@ -20,14 +20,9 @@ from edrix.reports.pages import (
 )
 from edrix.sheets.services import Sheet
 from valvetrain.engine import Engine
-from valvetrain.grading import Asks
+from valvetrain.grading import asked_columns
 from valvetrain.units import MM_PER_THOU
 
-FURTHER = {
-    Asks.SECOND: ("2nd pass",),
-    Asks.NUT: ("Set to", "Nut tight"),
-    Asks.SHIMS: ("Shim fitted", "Shim to fit"),
-}
 ROW = 8.2 * mm
 QR = 24 * mm
 MOST_ROOMY = 24
@@ -65,7 +60,7 @@ def _page(
     head.setStyle(
         TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("FONT", (0, 0), (-1, -1), SANS)])
     )
-    asks = [title for ask in Asks if ask in sheet.asks for title in FURTHER[ask]]
+    asks = [column.title for column in asked_columns(sheet.asks)]
     titles = ["Valve", "Spec, mm (thou)", "Stop", "Gap", *asks, "Verdict"]
     rows: list[list[str]] = [titles]
     for valve in engine.valves:
@@ -92,6 +87,6 @@ def _page(
         ("TOPPADDING", (0, 1), (-1, -1), room),
         ("BOTTOMPADDING", (0, 1), (-1, -1), room),
     )
-    doubt = "; ? cannot be told with this gauge" if sheet.gauge_mm else ""
+    doubt = "; ? can't tell with this gauge" if sheet.gauge_mm else ""
     legend = f"Verdict: T tight, W within, L loose{doubt}. Gaps in mm unless written otherwise."
     return [head, Spacer(0, 3 * mm), table, text(legend, SMALL), text(DEFERS, SMALL)]

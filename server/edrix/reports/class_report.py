@@ -6,6 +6,8 @@ from reportlab.graphics.shapes import Circle, Drawing, Line, Rect, String
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Spacer
 
+from edrix.marking.findings import SheetFindings
+from edrix.marking.standing import Standing
 from edrix.reports.pages import (
     BLUE,
     DEFERS,
@@ -22,12 +24,11 @@ from edrix.reports.pages import (
     grid,
     text,
 )
-from edrix.reports.words import FINDINGS, PART_NAMES, percent
-from edrix.sheets.findings import SheetFindings
+from edrix.reports.words import percent
 from edrix.sheets.services import HandIn, Sheet
-from edrix.sheets.standing import Standing
 from valvetrain.engine import Engine
-from valvetrain.grading.rubric import Grade
+from valvetrain.grading.findings import Kind
+from valvetrain.grading.rubric import Grade, part_label
 
 Rows = list[tuple[HandIn, Standing, Grade]]
 MOST_SHOWN_MM = 0.15
@@ -70,20 +71,20 @@ def _students(rows: Rows, told: SheetFindings) -> Flowable:
     table = [["Student", "Marks", "Grade", "Not right", "Best explained by"]]
     for hand_in, standing, grade in rows:
         wrong = Counter(
-            part
+            part_label(part)
             for valve in standing.valves
-            for part in PART_NAMES
-            if part in valve and not valve[part]["right"]
+            for part, mark in valve.parts.items()
+            if not mark.right
         )
-        kinds = list(dict.fromkeys(FINDINGS[one.kind.value] for one in told.of[hand_in.id]))
+        kinds = list(dict.fromkeys(one.kind.words.label for one in told.of[hand_in.id]))
         if any(hand_in.id in (one.id, other.id) for one, other, _ in told.copied):
-            kinds.append(FINDINGS["copied"])
+            kinds.append(Kind.COPIED.words.label)
         table.append(
             [
                 hand_in.student.display_name,
                 f"{standing.points}/{standing.out_of}",
                 f"{percent(grade.percent)} {'passed' if grade.passed else 'not passed'}",
-                ", ".join(f"{PART_NAMES[part]} {count}" for part, count in wrong.items()) or "–",
+                ", ".join(f"{label} {count}" for label, count in wrong.items()) or "–",
                 ", ".join(kinds) or "–",
             ]
         )
@@ -117,23 +118,23 @@ def _errors(engine: Engine, rows: Rows, tolerance_mm: float) -> Drawing:
         drawing.add(String(0, y - 2, name, fontName=SANS, fontSize=7, fillColor=SOFT))
         for _, standing, _ in rows:
             marks = standing.valves[place]
-            if marks["error_mm"] is not None:
-                colour = BLUE if marks["reading"]["right"] else EMBER
+            if marks.error_mm is not None:
+                colour = BLUE if marks.parts["reading"].right else EMBER
                 drawing.add(
-                    Circle(across(float(marks["error_mm"])), y, 1.5, fillColor=colour,
+                    Circle(across(marks.error_mm), y, 1.5, fillColor=colour,
                            strokeColor=None)
                 )  # fmt: skip
     return drawing
 
 
 def _explained(told: SheetFindings) -> list[Flowable]:
-    kinds = Counter(kind for of in told.of.values() for kind in {one.kind.value for one in of})
+    kinds = Counter(kind for of in told.of.values() for kind in {one.kind for one in of})
     if told.copied:
-        kinds["copied"] = len({hand_in.id for pair in told.copied for hand_in in pair[:2]})
+        kinds[Kind.COPIED] = len({hand_in.id for pair in told.copied for hand_in in pair[:2]})
     if not kinds:
         return []
     rows = [["What explains wrong figures", "Sheets"]]
-    rows += [[FINDINGS[kind], str(count)] for kind, count in kinds.most_common()]
+    rows += [[kind.words.label, str(count)] for kind, count in kinds.most_common()]
     return [
         text("Explanations, likelier than honest scatter by ten to one or more", HEADING),
         grid(rows, [80 * mm, 20 * mm]),

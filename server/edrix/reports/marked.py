@@ -3,6 +3,7 @@
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Spacer
 
+from edrix.marking.standing import Standing, standing_of
 from edrix.reports.pages import (
     DEFERS,
     EMBER,
@@ -14,12 +15,10 @@ from edrix.reports.pages import (
     grid,
     text,
 )
-from edrix.reports.words import PART_NAMES, percent, wrote
+from edrix.reports.words import percent, wrote
 from edrix.sheets.services import HandIn, Sheet
-from edrix.sheets.standing import Standing, standing_of
 from valvetrain.engine import Engine
-from valvetrain.grading import PARTS
-from valvetrain.grading.rubric import Grade
+from valvetrain.grading.rubric import Grade, part_label
 
 
 def marked_sheet(sheet: Sheet, made: HandIn, engine: Engine, grade: Grade, reasons: str) -> bytes:
@@ -49,10 +48,10 @@ def _tells(grade: Grade) -> bool:
 
 def _grade(grade: Grade) -> list[Flowable]:
     verdict = "passed" if grade.passed else "not passed"
-    fails = "".join(f"; {PART_NAMES[part]} must be whole" for part in grade.fails)
+    fails = "".join(f"; {part_label(part)} must be whole" for part in grade.fails)
     rows = [["Part", "Share", "Weight", "Worth"]]
     rows += [
-        [PART_NAMES[item.part], item.says, f"{item.weight:g}", percent(item.percent)]
+        [part_label(item.part), item.says, f"{item.weight:g}", percent(item.percent)]
         for item in grade.items
     ]
     return [
@@ -67,16 +66,14 @@ def _lines(engine: Engine, made: HandIn, standing: Standing, reasons: str) -> li
     rows = [["Valve", "Written", "Marks"]]
     wrong = []
     for place, marks in enumerate(standing.valves, start=1):
-        valve = engine.valve[marks["valve"]]
+        valve = engine.valve[marks.valve]
         told = []
-        for part in PARTS:
-            if part not in marks:
-                continue
-            sign = "✓" if marks[part]["right"] else "✗"
-            told.append(text(f"{sign} {PART_NAMES[part]}: {marks[part][reasons]}"))
-            if decided := marks[part]["decided"]:
-                told.append(text(f"Decided by {decided['by']}: {decided['reason']}", SMALL))
-        if not all(marks[part]["right"] for part in PARTS if part in marks):
+        for part, mark in marks.parts.items():
+            sign = "✓" if mark.right else "✗"
+            told.append(text(f"{sign} {part_label(part)}: {getattr(mark, reasons)}"))
+            if mark.override:
+                told.append(text(f"Decided by {mark.override.by}: {mark.override.reason}", SMALL))
+        if not all(mark.right for mark in marks.parts.values()):
             wrong.append(("LINEBEFORE", (0, place), (0, place), 3, EMBER))
         name = f"{valve.number}: cylinder {valve.cylinder} {valve.role.value}"
         rows.append([name, wrote(written.get(valve.number)), told])  # type: ignore[list-item]

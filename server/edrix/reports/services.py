@@ -5,13 +5,14 @@ from dataclasses import dataclass
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
+from edrix.marking import rubrics
+from edrix.marking import services as marking
+from edrix.marking.standing import standing_of
 from edrix.reports.blank import blank_sheets
 from edrix.reports.class_report import class_report
 from edrix.reports.marked import marked_sheet
 from edrix.reports.shim_pages import shim_pages
-from edrix.sheets import grading
 from edrix.sheets import services as sheets
-from edrix.sheets.standing import standing_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,18 +23,18 @@ class Printed:
 
 def marked(user: User, hand_in_id: int, reasons: str) -> Printed:
     """For instructors: one marked sheet, with the student's reasons or with their own."""
-    made = sheets.hand_in_for_instructor(user, hand_in_id)
+    made = marking.hand_in_for_instructor(user, hand_in_id)
     sheet = sheets.sheet_for_instructor(user, made.sheet_id)
     engine = engines.core_engine(sheet.stand.engine_version)
-    grade = grading.grades_of(sheet, [made])[made.id]
+    grade = rubrics.grades_of(sheet, [made])[made.id]
     body = marked_sheet(sheet, made, engine, grade, reasons)
     return Printed(f"marked-{made.id}.pdf", body)
 
 
 def report(user: User, sheet_id: int) -> Printed:
     """For instructors: how a class did on one sheet."""
-    sheet, made, told = sheets.findings(user, sheet_id)
-    grades = grading.grades_of(sheet, made)
+    sheet, made, told = marking.findings(user, sheet_id)
+    grades = rubrics.grades_of(sheet, made)
     rows = [(hand_in, standing_of(hand_in), grades[hand_in.id]) for hand_in in made]
     students = len(classes.students_of(sheet.teaching_class_id))
     engine = engines.core_engine(sheet.stand.engine_version)

@@ -7,10 +7,11 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from edrix.edge import In, user_of
+from edrix.edge import user_of
 from edrix.problems import Problem
 from edrix.safety import services
 from edrix.safety.models import Opening
+from edrix.shapes import In
 
 router = Router(tags=["safety"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 422: Problem}

@@ -1,39 +1,35 @@
-"""The lines of a sheet between the edge, the core and the record."""
+"""The two shapes of a sheet's line: as typed (`TypedLine`), and as read (the core's `Entry`).
+
+A line comes in as typed, is kept so in a draft, and goes out so again. Reading it gives the
+core's entry, which is what is marked, explained, exported and kept on record.
+"""
 
 from collections.abc import Iterable
-from dataclasses import asdict, dataclass, field
 from decimal import Decimal
-from typing import Any
+from typing import Annotated
+
+from pydantic import Field
 
 from edrix.errors import FieldFault, InvalidError
+from edrix.shapes import In
 from edrix.sheets.models import HandIn, Reading
 from valvetrain.engine import Engine
-from valvetrain.grading import (
-    Entry,
-    EntryError,
-    SheetMarks,
-    SpecVerdict,
-    ValveMarks,
-    Written,
-    read_entry,
-)
+from valvetrain.grading import FURTHER, Entry, EntryError, SpecVerdict, Written, read_entry
 from valvetrain.units import Unit
 
+ShortText = Annotated[str, Field(max_length=40)]
 
-@dataclass(frozen=True, slots=True)
-class TypedLine:
-    """One valve's line exactly as the student typed it."""
+
+class TypedLine(In):
+    """One valve's line exactly as somebody typed it."""
 
     valve: int
-    reading: str
-    unit: str
-    crank_deg: float | None
-    verdict: str | None
-    further: dict[str, str] = field(default_factory=dict)
+    reading: str = Field("", max_length=40)
+    unit: str = Field("mm", max_length=10)
+    crank_deg: float | None = Field(None, allow_inf_nan=False)
+    verdict: str | None = Field(None, max_length=20)
+    further: dict[ShortText, ShortText] = Field(default_factory=dict, max_length=len(FURTHER))
     """What was typed into the further columns, by their names."""
-
-    def as_json(self) -> dict[str, Any]:
-        return asdict(self)
 
 
 def read_lines(engine: Engine, lines: Iterable[TypedLine]) -> list[Entry]:
@@ -53,7 +49,7 @@ def read_lines(engine: Engine, lines: Iterable[TypedLine]) -> list[Entry]:
                     reading=line.reading,
                     unit=line.unit,
                     crank_deg=line.crank_deg,
-                    verdict=line.verdict,
+                    verdict=line.verdict or None,
                     further=line.further,
                 )
             )
@@ -66,23 +62,21 @@ def read_lines(engine: Engine, lines: Iterable[TypedLine]) -> list[Entry]:
     return sorted(entries, key=lambda entry: in_place[entry.valve])
 
 
-def readings(hand_in: HandIn, entries: Iterable[Entry]) -> list[Reading]:
-    return [
-        Reading(
-            hand_in=hand_in,
-            valve=entry.valve,
-            typed=entry.reading_text,
-            unit=entry.unit.value,
-            reading_mm=entry.reading_mm,
-            crank_deg=entry.crank_deg,
-            verdict=entry.verdict.value if entry.verdict else "",
-            further={
-                name: {"typed": written.text, "mm": str(written.mm)}
-                for name, written in entry.further.items()
-            },
-        )
-        for entry in entries
-    ]
+def record_of(hand_in: HandIn, entry: Entry) -> Reading:
+    """The row that keeps a line; not saved yet."""
+    return Reading(
+        hand_in=hand_in,
+        valve=entry.valve,
+        typed=entry.reading_text,
+        unit=entry.unit.value,
+        reading_mm=entry.reading_mm,
+        crank_deg=entry.crank_deg,
+        verdict=entry.verdict.value if entry.verdict else "",
+        further={
+            name: {"typed": written.text, "mm": str(written.mm)}
+            for name, written in entry.further.items()
+        },
+    )
 
 
 def entry_of(reading: Reading) -> Entry:
@@ -101,22 +95,13 @@ def entry_of(reading: Reading) -> Entry:
     )
 
 
-def marks_json(marks: SheetMarks) -> list[dict[str, Any]]:
-    """The core's marks as they are stored; the instructor's reasons stay on the server."""
-    return [valve_json(valve) for valve in marks.valves]
-
-
-def valve_json(valve: ValveMarks) -> dict[str, Any]:
-    return {
-        "valve": valve.valve,
-        "points": valve.points,
-        "error_mm": None if valve.error_mm is None else str(valve.error_mm),
-        **{
-            part: {
-                "right": mark.right,
-                "student_says": mark.student_says,
-                "instructor_says": mark.instructor_says,
-            }
-            for part, mark in valve.parts.items()
-        },
-    }
+def typed_of(reading: Reading) -> TypedLine:
+    """A line of the record as it was typed."""
+    return TypedLine(
+        valve=reading.valve,
+        reading=reading.typed,
+        unit=reading.unit,
+        crank_deg=reading.crank_deg,
+        verdict=reading.verdict or None,
+        further={name: one["typed"] for name, one in reading.further.items()},
+    )

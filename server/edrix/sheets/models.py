@@ -1,4 +1,4 @@
-"""Reading sheets: set as work, filled in, handed in once, marked."""
+"""Reading sheets: set as work, filled in, handed in once."""
 
 from typing import ClassVar
 
@@ -16,12 +16,12 @@ class Sheet(models.Model):
     key = models.ForeignKey("stands.Key", models.PROTECT, related_name="sheets")
     title = models.CharField(max_length=120)
     method = models.CharField(max_length=40)
-    """The school whose stops the sheet offers."""
+    """The method whose stops the sheet offers."""
     tolerance_mm = models.DecimalField(max_digits=6, decimal_places=4)
     gauge_mm = models.DecimalField(max_digits=6, decimal_places=4, default=0)
     """How near a limit the students' gauges cannot tell: their expanded uncertainty."""
     asks = models.JSONField(default=list)
-    """What it asks for besides reading, stop and verdict: names of the core's `Asks`."""
+    """What it asks for besides reading, stop and verdict: names of the core's `ASKS`."""
     given_back_at = models.DateTimeField(null=True)
     """When grades that tell how far off a reading is were shown to students; null while not."""
     set_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
@@ -39,25 +39,6 @@ class Sheet(models.Model):
 
     def __str__(self) -> str:
         return self.title
-
-
-class Rubric(models.Model):
-    """What a sheet's marks are worth together. Weighing anew is a new rubric; the newest counts."""
-
-    sheet = models.ForeignKey(Sheet, models.PROTECT, related_name="rubrics")
-    number = models.PositiveIntegerField()
-    document = models.JSONField()
-    """items (part, weight, must_be_whole), pass_percent, zero_at_mm, minutes."""
-    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
-    made_at = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        constraints: ClassVar = [
-            models.UniqueConstraint(fields=["sheet", "number"], name="rubric_number_unique"),
-        ]
-
-    def __str__(self) -> str:
-        return f"rubric {self.number} of sheet {self.sheet_id}"
 
 
 class Draft(models.Model):
@@ -128,61 +109,3 @@ class Reading(models.Model):
 
     def __str__(self) -> str:
         return f"valve {self.valve}: {self.typed} {self.unit}"
-
-
-class Marking(models.Model):
-    """What the core made of a hand-in, with the version of its rules. Made anew, never edited."""
-
-    hand_in = models.ForeignKey(HandIn, models.PROTECT, related_name="markings")
-    rules_version = models.CharField(max_length=40)
-    points = models.PositiveIntegerField()
-    out_of = models.PositiveIntegerField()
-    valves = models.JSONField()
-    """One entry for each valve; holds the key's figures, so it is for instructors only."""
-    made_at = models.DateTimeField(auto_now_add=True)
-
-    def __str__(self) -> str:
-        return f"{self.points}/{self.out_of}"
-
-
-class Decision(models.Model):
-    """An instructor's own judgement of one mark, with the reason. A record; never edited."""
-
-    hand_in = models.ForeignKey(HandIn, models.PROTECT, related_name="decisions")
-    valve = models.PositiveIntegerField()
-    part = models.CharField(max_length=8)
-    right = models.BooleanField()
-    reason = models.CharField(max_length=300)
-    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
-    made_at = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        constraints: ClassVar = [
-            models.CheckConstraint(
-                condition=models.Q(part__in=["reading", "verdict", "position", "adjusted", "shim"]),
-                name="decision_part_known",
-            ),
-            models.CheckConstraint(condition=~models.Q(reason=""), name="decision_has_a_reason"),
-        ]
-
-    def __str__(self) -> str:
-        return f"valve {self.valve}, {self.part}: {self.reason}"
-
-
-class Answer(models.Model):
-    """What a student answers to one mark, once. A record; the instructor decides."""
-
-    hand_in = models.ForeignKey(HandIn, models.PROTECT, related_name="answers")
-    valve = models.PositiveIntegerField()
-    part = models.CharField(max_length=8)
-    text = models.CharField(max_length=400)
-    made_at = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        constraints: ClassVar = [
-            models.UniqueConstraint(fields=["hand_in", "valve", "part"], name="answer_once"),
-            models.CheckConstraint(condition=~models.Q(text=""), name="answer_has_a_text"),
-        ]
-
-    def __str__(self) -> str:
-        return f"valve {self.valve}, {self.part}: {self.text}"

@@ -5,8 +5,8 @@ from decimal import Decimal
 from typing import Literal
 
 from edrix.errors import FieldFault, InvalidError
-from valvetrain.engine import Engine, ShimAdjuster
-from valvetrain.grading import Asks
+from valvetrain.engine import Engine
+from valvetrain.grading import ASKS, cannot_be_asked
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
 
 MOST_TOLERANCE_MM = Decimal(1)
@@ -29,7 +29,7 @@ def length_mm(new: NewSheet, field: Literal["tolerance", "gauge"]) -> Decimal:
     if new.tolerance_unit not in ("mm", "thou"):
         fault = FieldFault("tolerance_unit", "give mm or thou")
         raise InvalidError("The unit of the tolerance is not known; give mm or thou.", [fault])
-    name = {"tolerance": "The tolerance", "gauge": "What the gauges tell"}[field]
+    name = {"tolerance": "The tolerance", "gauge": "The gauge uncertainty"}[field]
     try:
         typed = parse_figure(getattr(new, field))
         length = to_record_mm(to_mm(typed, Unit(new.tolerance_unit)))
@@ -42,15 +42,16 @@ def length_mm(new: NewSheet, field: Literal["tolerance", "gauge"]) -> Decimal:
 
 
 def asks_of(new: NewSheet, engine: Engine) -> list[str]:
-    """The further columns in the core's order. Raises InvalidError for what cannot be asked."""
-    fault = None
-    shims = [isinstance(adjuster, ShimAdjuster) for adjuster in engine.adjusters.values()]
-    if unknown := set(new.asks) - set(Asks):
-        fault = f"“{min(unknown)[:20]}” is not known; ask for {', '.join(Asks)}"
-    elif Asks.SHIMS in new.asks and not any(shims):
-        fault = "this engine has no shims; leave that column out"
-    elif Asks.NUT in new.asks and shims and all(shims):
-        fault = "this engine has shims and no lock nuts; leave that column out"
-    if fault:
-        raise InvalidError(f"What the sheet asks: {fault}.", [FieldFault("asks", fault)])
-    return [ask.value for ask in Asks if ask in new.asks]
+    """The asks in the core's order. Raises InvalidError for what cannot be asked."""
+    unknown = set(new.asks) - set(ASKS)
+    if unknown:
+        raise _cannot(f"“{min(unknown)[:20]}” is not known; ask for {', '.join(ASKS)}")
+    asked = [ask for ask in ASKS.values() if ask.name in new.asks]
+    for ask in asked:
+        if (why := cannot_be_asked(ask, engine)) is not None:
+            raise _cannot(why)
+    return [ask.name for ask in asked]
+
+
+def _cannot(why: str) -> InvalidError:
+    return InvalidError(f"What the sheet asks: {why}.", [FieldFault("asks", why)])

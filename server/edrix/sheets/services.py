@@ -1,52 +1,49 @@
-"""Reading sheets: setting them as work, drafts, handing in exactly once, marks.
+"""Reading sheets: setting them as work, drafts, and the record of a hand-in.
 
 Who sees what, by example. Ines and Bo are students of class A, Tove its instructor, Rolf
 instructor of class B. Ines sees sheet 7 of class A, her own draft, hand-in and marks; of
 Bo's she sees nothing at all. Tove sees everybody's. For Rolf sheet 7 does not exist.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Any
 
-from django.db import IntegrityError, transaction
-from django.db.models import Count, Prefetch, QuerySet
+from django.db.models import Count, QuerySet
 
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
-from edrix.errors import (
-    ConflictError,
-    FieldFault,
-    InvalidError,
-    NotFoundError,
-    QuestionsError,
-)
-from edrix.safety import services as safety
-from edrix.sheets.findings import SheetFindings, findings_of
-from edrix.sheets.lines import TypedLine, marks_json, read_lines, readings
-from edrix.sheets.models import Answer, Decision, Draft, Marking
+from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
+from edrix.sheets.lines import TypedLine, record_of
+from edrix.sheets.models import Draft
+
+# Other apps name the types of what they are given.
 from edrix.sheets.models import HandIn as HandIn
 from edrix.sheets.models import Reading as Reading
 from edrix.sheets.models import Sheet as Sheet
 from edrix.sheets.new_sheet import NewSheet as NewSheet
 from edrix.sheets.new_sheet import asks_of, length_mm
-from edrix.sheets.remark import Move, moves_of, terms_of
-from edrix.sheets.standing import Standing, standing_of, what_stands
-from edrix.sheets.studies import StandStudy, study_of
 from edrix.stands import services as stands
-from edrix.stands.services import Key, Stand
-from valvetrain.grading import mark_sheet, questions
+from edrix.stands.services import Stand
+from valvetrain.grading import Entry
+
+READINGS_AT_ONCE = 2000
+"""Rows of one INSERT when many sheets come in."""
 
 
 @dataclass(frozen=True, slots=True)
-class BoardRow:
-    """How far one student is with a sheet."""
+class Submission:
+    """A whole sheet of one student, read and ready to be kept.
 
-    student: User
-    hand_in: HandIn | None
-    marking: Standing | None
-    lines_begun: int
+    request_key names the one click, file or stack of paper that brings it. entered_by is the
+    instructor who takes it in; None where the student hands it in.
+    """
+
+    student_id: int
+    entries: list[Entry]
+    request_key: str
+    entered_by: User | None = None
 
 
 def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
@@ -54,11 +51,13 @@ def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
     teaching_class = classes.require_instructor(user, class_id)
     stand = stands.get_stand(user, new.stand_id)
     if stand.teaching_class_id != class_id:
-        raise NotFoundError(f"There is no stand {new.stand_id} in this class; choose one of its.")
+        raise NotFoundError(
+            f"There is no stand {new.stand_id} in this class; choose one of its own."
+        )
     title = " ".join(new.title.split())
     if not title:
         raise InvalidError("The sheet has no title.", [FieldFault("title", "give it a title")])
-    engines.plan(stand.engine_version, new.method)  # refuses an unknown school
+    engines.plan(stand.engine_version, new.method)  # refuses an unknown method
     return Sheet.objects.create(
         teaching_class=teaching_class,
         stand=stand,
@@ -80,17 +79,11 @@ def sheets_of_class(user: User, class_id: int) -> QuerySet[Sheet]:
     return sheets.annotate(handed_in=Count("hand_ins")).order_by("-set_at", "-id")
 
 
-def work_of(user: User) -> list[tuple[Sheet, HandIn | None]]:
-    """For students: every sheet set to them, newest first, with their hand-in if there is one."""
-    mine = Prefetch(
-        "hand_ins",
-        HandIn.objects.filter(student=user).prefetch_related(*what_stands()),
-        to_attr="mine",
-    )
+def sheets_for_student(user: User) -> QuerySet[Sheet]:
+    """Every sheet set to this person as a student, newest first."""
     sheets = Sheet.objects.filter(teaching_class_id__in=classes.class_ids_of(user, "student"))
     sheets = sheets.select_related("stand__engine_version__engine", "teaching_class")
-    found = sheets.prefetch_related(mine).order_by("-set_at", "-id")
-    return [(sheet, next(iter(getattr(sheet, "mine", [])), None)) for sheet in found]
+    return sheets.order_by("-set_at", "-id")
 
 
 def sheet_for_student(user: User, sheet_id: int) -> Sheet:
@@ -106,15 +99,23 @@ def sheet_for_instructor(user: User, sheet_id: int) -> Sheet:
     return sheet
 
 
-def draft_lines(user: User, sheet: Sheet) -> list[dict[str, Any]]:
+def locked(sheet_id: int) -> Sheet:
+    """The sheet and its key, held until the transaction ends: nobody corrects the key between a
+    marking and its record, and nobody hands in while all are re-marked."""
+    # Two statements: who waited for the lock and joined the old key would find no row at all.
+    Sheet.objects.select_for_update().get(id=sheet_id)
+    return Sheet.objects.select_related("key", "stand__engine_version").get(id=sheet_id)
+
+
+def draft_lines(user: User, sheet: Sheet) -> list[TypedLine]:
     draft = Draft.objects.filter(sheet=sheet, student=user).first()
-    # Drafts of older sheets know no further columns.
-    return [{"further": {}, **line} for line in draft.lines] if draft else []
+    return [TypedLine.model_validate(line) for line in draft.lines] if draft else []
 
 
-def own_hand_in(user: User, sheet: Sheet) -> HandIn | None:
-    found = HandIn.objects.filter(sheet=sheet, student=user)
-    return found.prefetch_related("readings", *what_stands()).first()
+def lines_begun(sheet: Sheet) -> dict[int, int]:
+    """By student: how many lines of their draft have a reading."""
+    drafts = Draft.objects.filter(sheet=sheet).values_list("student_id", "lines")
+    return {who: sum(1 for line in lines if line.get("reading")) for who, lines in drafts}
 
 
 def save_draft(user: User, sheet_id: int, lines: list[TypedLine]) -> None:
@@ -122,112 +123,42 @@ def save_draft(user: User, sheet_id: int, lines: list[TypedLine]) -> None:
     sheet = sheet_for_student(user, sheet_id)
     if HandIn.objects.filter(sheet=sheet, student=user).exists():
         raise ConflictError("This sheet is handed in; it can no longer be changed.")
-    typed = [line.as_json() for line in lines]
+    typed = [line.model_dump() for line in lines]
     Draft.objects.update_or_create(sheet=sheet, student=user, defaults={"lines": typed})
 
 
-def hand_in(
-    user: User, sheet_id: int, lines: list[TypedLine], *, request_key: str, confirmed: bool
-) -> HandIn:
-    """Hands a sheet in, exactly once, and marks it at once.
+def keep(sheet: Sheet, brought: list[Submission]) -> list[HandIn]:
+    """The record of hand-ins and their readings, however they were brought; in the order given.
 
-    The same request_key again (a double click, a retry after a lost answer) gives the same
-    hand-in; another one raises ConflictError. Raises InvalidError for lines that cannot be
-    read, and QuestionsError while likely slips are not confirmed. Nothing is half-saved.
+    For a transaction that also marks them. Raises IntegrityError where one of these students has
+    handed in already: that there is one hand-in each is the table's to say.
     """
-    sheet = sheet_for_student(user, sheet_id)
-    if (before := own_hand_in(user, sheet)) is not None:
-        return _the_same(before, request_key)
-    engine = engines.core_engine(sheet.stand.engine_version)
-    entries = read_lines(engine, lines)
-    faults = [
-        *_record_gaps(user, sheet),
-        *(
-            FieldFault(f"valve {q.valve}.{q.field}", q.says)
-            for q in questions(engine, entries, sheet.asks)
+    made = HandIn.objects.bulk_create(
+        HandIn(
+            sheet=sheet,
+            student_id=one.student_id,
+            request_key=one.request_key,
+            entered_by=one.entered_by,
+            key=sheet.key,
+        )
+        for one in brought
+    )
+    Reading.objects.bulk_create(
+        (
+            record_of(hand_in, entry)
+            for hand_in, one in zip(made, brought, strict=True)
+            for entry in one.entries
         ),
-    ]
-    if faults and not confirmed:
-        raise QuestionsError("Look at these once more before handing in.", faults)
-    try:
-        with transaction.atomic():
-            # Nobody corrects the key between the marking and its record (see `remark`).
-            locked = Sheet.objects.select_for_update(of=("self",)).select_related("key")
-            key = locked.get(id=sheet.id).key
-            marks = mark_sheet(engine, stands.key_gaps_mm(key.id), terms_of(sheet, key), entries)
-            made = HandIn.objects.create(
-                sheet=sheet, student=user, request_key=request_key, key=key
-            )
-            Reading.objects.bulk_create(readings(made, entries))
-            Marking.objects.create(
-                hand_in=made,
-                rules_version=marks.rules_version,
-                points=marks.points,
-                out_of=marks.out_of,
-                valves=marks_json(marks),
-            )
-            Draft.objects.filter(sheet=sheet, student=user).delete()
-    except IntegrityError:
-        # Another request of this student was quicker between our look and our write.
-        return _the_same(HandIn.objects.get(sheet=sheet, student=user), request_key)
+        batch_size=READINGS_AT_ONCE,
+    )
+    students = [one.student_id for one in brought]
+    Draft.objects.filter(sheet=sheet, student_id__in=students).delete()
     return made
 
 
-def _record_gaps(user: User, sheet: Sheet) -> list[FieldFault]:
-    """What the safety record of this work lacks: asked about, never a reason to refuse."""
-    engine_id = sheet.stand.engine_version.engine_id
-    opening = safety.current(user, engine_id=engine_id, stand_id=sheet.stand_id)
-    if opening is None:
-        return [FieldFault("record", "the isolation list of this stand is not ticked today.")]
-    if opening.closed_at is None:
-        said = "the closing list is not ticked: lock nuts, tools counted, turning tool off."
-        return [FieldFault("record", said)]
-    return []
-
-
-def board(user: User, sheet_id: int) -> tuple[Sheet, list[BoardRow]]:
-    """For instructors: every student of the class and how far they are."""
-    sheet = sheet_for_instructor(user, sheet_id)
-    made = HandIn.objects.filter(sheet=sheet).prefetch_related(*what_stands())
-    hand_ins = {hand_in.student_id: hand_in for hand_in in made}
-    drafts = dict(Draft.objects.filter(sheet=sheet).values_list("student_id", "lines"))
-    rows = []
-    for student in classes.students_of(sheet.teaching_class_id):
-        done = hand_ins.get(student.id)
-        begun = sum(1 for line in drafts.get(student.id, []) if line.get("reading"))
-        rows.append(BoardRow(student, done, standing_of(done) if done else None, begun))
-    return sheet, rows
-
-
-def hand_in_for_instructor(user: User, hand_in_id: int) -> HandIn:
-    found = (
-        HandIn.objects.filter(id=hand_in_id)
-        .select_related("student", "entered_by", "sheet__stand__engine_version__engine")
-        .prefetch_related("readings", *what_stands())
-        .first()
-    )
-    refused = NotFoundError(f"There is no hand-in {hand_in_id} for you; open it from its sheet.")
-    if found is None:
-        raise refused
-    try:
-        classes.require_instructor(user, found.sheet.teaching_class_id)
-    except NotFoundError:
-        raise refused from None
-    return found
-
-
-def handed_in(sheet: Sheet) -> QuerySet[HandIn]:
-    """Every hand-in of a sheet with readings and marks, by name; for the export."""
-    made = HandIn.objects.filter(sheet=sheet).select_related("student")
-    made = made.prefetch_related("readings", *what_stands())
-    return made.order_by("student__display_name", "id")
-
-
-def hand_ins_of(class_id: int, student_id: int) -> QuerySet[HandIn]:
-    """A student's hand-ins in a class with readings and marks; the caller has asked who may see."""
-    made = HandIn.objects.filter(sheet__teaching_class_id=class_id, student_id=student_id)
-    made = made.select_related("sheet__stand__engine_version__engine")
-    return made.prefetch_related("readings", *what_stands()).order_by("handed_in_at", "id")
+def who_handed_in(sheet: Sheet) -> set[int]:
+    """The ids of the students who have."""
+    return set(HandIn.objects.filter(sheet=sheet).values_list("student_id", flat=True))
 
 
 def stands_with_sheets(class_id: int) -> list[Stand]:
@@ -237,101 +168,16 @@ def stands_with_sheets(class_id: int) -> list[Stand]:
     return list(dict.fromkeys(sheet.stand for sheet in sheets))
 
 
-def findings(user: User, sheet_id: int) -> tuple[Sheet, list[HandIn], SheetFindings]:
-    """For instructors: every hand-in of a sheet, by name, with what explains its figures."""
-    sheet = sheet_for_instructor(user, sheet_id)
-    made = list(handed_in(sheet))
-    return sheet, made, findings_of(sheet, made)
+def sheets_on_key(stand: Stand, key_id: int) -> list[Sheet]:
+    """A stand's sheets that are marked by this key, in the order in which they were set."""
+    found = Sheet.objects.filter(stand=stand, key_id=key_id)
+    return list(found.select_related("stand__engine_version").order_by("set_at", "id"))
 
 
-def study(user: User, stand_id: int) -> StandStudy:
-    """For instructors: the class as an instrument, from the sheets set on a stand's newest key."""
-    made = HandIn.objects.select_related("student").prefetch_related("readings")
-    return study_of(stands.get_stand(user, stand_id), made)
-
-
-def roles_of(stand: Stand) -> dict[int, str]:
-    """The role of every valve of a stand's engine."""
-    engine = engines.core_engine(stand.engine_version)
-    return {valve.number: valve.role.value for valve in engine.valves}
-
-
-def decide(
-    user: User, hand_in_id: int, *, valve: int, part: str, right: bool, reason: str
-) -> HandIn:
-    """An instructor counts one mark otherwise than the core did, and says why."""
-    made = hand_in_for_instructor(user, hand_in_id)
-    said = " ".join(reason.split())
-    if valve not in engines.core_engine(made.sheet.stand.engine_version).valve:
-        raise InvalidError(
-            f"This engine has no valve {valve}.", [FieldFault("valve", "is not of this engine")]
-        )
-    standing = {marks["valve"]: marks for marks in standing_of(made).valves}
-    if part not in standing[valve]:
-        asked = "this sheet does not ask for it"
-        raise InvalidError(f"Valve {valve} has no mark for that.", [FieldFault("part", asked)])
-    if not said:
-        raise InvalidError(
-            "A decision needs its reason.", [FieldFault("reason", "say why in a few words")]
-        )
-    Decision.objects.create(
-        hand_in=made, valve=valve, part=part, right=right, reason=said, made_by=user
-    )
-    return hand_in_for_instructor(user, hand_in_id)
-
-
-def answer(user: User, sheet_id: int, *, valve: int, part: str, text: str) -> HandIn:
-    """A student answers one mark of their own sheet, once; the instructor decides."""
-    sheet = sheet_for_student(user, sheet_id)
-    made = own_hand_in(user, sheet)
-    if made is None:
-        raise ConflictError("This sheet is not handed in yet; there is no mark to answer.")
-    said = " ".join(text.split())
-    if not said:
-        raise InvalidError("The answer is empty.", [FieldFault("text", "write what you think")])
-    marks = {marked["valve"]: marked for marked in standing_of(made).valves}.get(valve, {})
-    if part not in marks:
-        raise InvalidError(
-            f"Valve {valve} has no mark for that.", [FieldFault("part", "is not on this sheet")]
-        )
-    try:
-        with transaction.atomic():
-            Answer.objects.create(hand_in=made, valve=valve, part=part, text=said)
-    except IntegrityError:
-        raise ConflictError(
-            "You have answered this mark already; speak with your instructor."
-        ) from None
-    return own_hand_in(user, sheet) or made
-
-
-def remark_preview(user: User, sheet_id: int) -> tuple[Sheet, Key, list[Move]]:
-    """Whose marks would move if a sheet were marked by the stand's newest key."""
-    sheet = sheet_for_instructor(user, sheet_id)
-    key = stands.newest_key(sheet.stand)
-    # Those whose key the sheet has left behind were measured before the stand was adjusted.
-    made = list(handed_in(sheet).filter(key_id=sheet.key_id))
-    return sheet, key, moves_of(sheet, key, made)
-
-
-@transaction.atomic
-def remark(user: User, sheet_id: int, key_number: int) -> tuple[Sheet, Key, list[Move]]:
-    """Marks every hand-in anew by the newest key. key_number is the one whose moves were seen.
-
-    Raises ConflictError where the stand was measured again meanwhile.
-    """
-    sheet_for_instructor(user, sheet_id)
-    # Who hands in at this moment waits, and is marked by the new key.
-    Sheet.objects.select_for_update().get(id=sheet_id)
-    sheet, key, moves = remark_preview(user, sheet_id)
-    if key.number != key_number:
-        raise ConflictError(
-            f"{sheet.stand.name} has key {key.number} by now; look at whose marks it moves first."
-        )
-    Marking.objects.bulk_create([move.marking for move in moves])
-    HandIn.objects.filter(id__in=[move.hand_in.id for move in moves]).update(key=key)
-    Sheet.objects.filter(id=sheet.id).update(key=key)
-    sheet.key = key
-    return sheet, key, moves
+def move_to_key(sheet_id: int, key_id: int, hand_in_ids: list[int] | None = None) -> None:
+    """Who hands in from now on is marked by this key, and so are these who have."""
+    Sheet.objects.filter(id=sheet_id).update(key_id=key_id)
+    HandIn.objects.filter(id__in=hand_in_ids or []).update(key_id=key_id)
 
 
 def stops_of(sheet: Sheet) -> list[tuple[int, float]]:
@@ -340,8 +186,8 @@ def stops_of(sheet: Sheet) -> list[tuple[int, float]]:
     return [(stop.stop, stop.crank_deg) for stop in plan.stops]
 
 
-def stop_of_valves(sheet: Sheet) -> dict[int, float]:
-    """The crank angle at which the sheet's school has each valve, the first if it has several."""
+def stop_of_valves(sheet: Sheet) -> Mapping[int, float]:
+    """The crank angle at which the sheet's method has each valve, the first if it has several."""
     stops: dict[int, float] = {}
     for stop in engines.plan(sheet.stand.engine_version, sheet.method).stops:
         for valve in stop.valves:
@@ -361,13 +207,3 @@ def _sheet(user: User, sheet_id: int) -> Sheet:
             f"There is no sheet {sheet_id} for you; open one from your list of sheets."
         )
     return sheet
-
-
-def _the_same(made: HandIn, request_key: str) -> HandIn:
-    if made.request_key != request_key:
-        when = f"{made.handed_in_at:%d %B %Y, %H:%M} UTC"
-        raise ConflictError(
-            f"You handed this sheet in on {when}, and a sheet is handed in once. "
-            "Ask your instructor if something in it must be put right."
-        )
-    return made

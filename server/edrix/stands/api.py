@@ -8,9 +8,10 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from edrix.edge import In, user_of
+from edrix.edge import user_of
 from edrix.engines.services import core_engine
 from edrix.problems import Problem
+from edrix.shapes import In
 from edrix.stands import services
 from edrix.stands.models import Stand
 from valvetrain.grading import spec_verdict

@@ -6,7 +6,7 @@ import pytest
 
 from tests.core.conftest import engine_firing
 from valvetrain.grading import EntryError, Terms, mark_sheet, questions, read_entry
-from valvetrain.grading.findings import Line
+from valvetrain.grading.columns import AFTER, READING, SECOND, SET, SHIM_CHOSEN, SHIM_FITTED
 
 D = Decimal
 SCREWS = engine_firing([1, 3, 4, 2])
@@ -47,14 +47,16 @@ def test_further_lengths_are_kept_as_typed_and_in_mm():
     entry = line(SCREWS, unit="thou", reading="14", second="14.5", after="0,25 mm")
     assert entry.further["second"] == ("14.5", D("0.3683"))
     assert entry.further["after"] == ("0,25 mm", D("0.2500"))
-    assert line(SHIMMED, unit="thou", reading="14", shim_fitted="2.35").further_mm(
-        "shim_fitted"
-    ) == D("2.3500")
+    assert line(SHIMMED, unit="thou", reading="14", shim_fitted="2.35").length_mm(SHIM_FITTED) == D(
+        "2.3500"
+    )
 
 
 def test_a_line_for_findings_has_every_column():
     entry = line(SHIMMED, second="0.34", set="0.2", after="0.25", shim_fitted="2", shim_chosen="3")
-    assert Line.of(entry) == Line(INTAKE, 0.35, 0.34, 0.2, 0.25, 0.0, "loose", 2.0, 3.0)
+    columns = (READING, SECOND, SET, AFTER, SHIM_FITTED, SHIM_CHOSEN)
+    assert [entry.mm(column) for column in columns] == [0.35, 0.34, 0.2, 0.25, 2.0, 3.0]
+    assert line(SHIMMED).mm(SECOND) is None
 
 
 @pytest.mark.parametrize(
@@ -84,7 +86,7 @@ def test_columns_that_cannot_be_read(column, text, says):
     ],
 )
 def test_adjusting_by_a_screw(fields, right, says):
-    mark = marks_of(SCREWS, line(SCREWS, **fields), "nut").adjusted
+    mark = marks_of(SCREWS, line(SCREWS, **fields), "nut").parts["adjusted"]
     assert (mark.right, says in mark.student_says) == (right, True)
 
 
@@ -103,7 +105,7 @@ def test_adjusting_by_a_screw(fields, right, says):
     ],
 )
 def test_choosing_a_shim(fields, right, says):
-    mark = marks_of(SHIMMED, line(SHIMMED, **fields), "shims").shim
+    mark = marks_of(SHIMMED, line(SHIMMED, **fields), "shims").parts["shim"]
     assert (mark.right, says in mark.student_says) == (right, True)
 
 
@@ -130,13 +132,13 @@ def test_only_what_is_asked_and_can_be_done_counts():
 def test_what_the_gauge_cannot_tell(reading, gauge, right):
     """ISO 14253-1 (from memory): within U of a limit neither side can be proved."""
     entry = line(SCREWS, reading=reading, verdict="cannot-tell")
-    mark = marks_of(SCREWS, entry, gauge=gauge).verdict
+    mark = marks_of(SCREWS, entry, gauge=gauge).parts["verdict"]
     assert mark.right is right
     assert "key" not in mark.student_says
 
 
 def test_the_verdict_of_the_figure_stays_right_in_doubt():
-    assert marks_of(SCREWS, line(SCREWS, reading="0.29"), gauge="0.02").verdict.right
+    assert marks_of(SCREWS, line(SCREWS, reading="0.29"), gauge="0.02").parts["verdict"].right
 
 
 @pytest.mark.parametrize(

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from decimal import Decimal
 
 import numpy as np
 import pytest
@@ -20,11 +21,11 @@ from ops.finding_rates import (
     honest,
     planted,
 )
+from valvetrain.grading import Entry
 from valvetrain.grading.findings import (
     Case,
     KeyGap,
     Kind,
-    Line,
     Reference,
     Scatter,
     copied_pairs,
@@ -39,13 +40,14 @@ WINCH = engine(ENGINES["winch, 15 valves with shims"])
 KEY_MM = {1: 0.35, 2: 0.25, 3: 0.31, 4: 0.42, 5: 0.28, 6: 0.20, 7: 0.26, 8: 0.36}
 
 
-def case_of(readings, key=KEY_MM, made=PUMP, **columns):
+def case_of(readings, key=KEY_MM, made=PUMP, crank_deg=None, verdict=None, **columns):
     """A sheet with these readings by valve; columns are dicts by valve."""
     lines = tuple(
-        Line(
+        Entry.of_figures(
             valve.number,
-            readings.get(valve.number),
-            **{name: given.get(valve.number) for name, given in columns.items()},
+            {"reading": readings.get(valve.number)}
+            | {name: given.get(valve.number) for name, given in columns.items()},
+            *[(given or {}).get(valve.number) for given in (crank_deg, verdict)],
         )
         for valve in made.valves
     )
@@ -127,18 +129,18 @@ class TestByHand:
 
     def test_passes_that_differ(self):
         second = {**KEY_MM, 6: 0.29}
-        assert kinds(case_of(KEY_MM, second_mm=second)) == {(Kind.BETWEEN_PASSES, (6,))}
+        assert kinds(case_of(KEY_MM, second=second)) == {(Kind.BETWEEN_PASSES, (6,))}
 
     def test_what_the_nut_does(self):
         before = dict.fromkeys(KEY_MM, 0.25)
-        found = explain(case_of(KEY_MM, set_mm=before, after_mm=dict.fromkeys(KEY_MM, 0.22)))
+        found = explain(case_of(KEY_MM, set=before, after=dict.fromkeys(KEY_MM, 0.22)))
         assert [one.kind for one in found] == [Kind.LOCK_NUT_CREEP]
         assert "closes every gap by about 0.030 mm" in found[0].says
 
     def test_nuts_that_differ_are_no_one_creep(self):
         before = dict.fromkeys(KEY_MM, 0.25)
         after = {v: 0.25 + (0.04 if v % 2 else -0.04) for v in KEY_MM}
-        assert explain(case_of(KEY_MM, set_mm=before, after_mm=after)) == []
+        assert explain(case_of(KEY_MM, set=before, after=after)) == []
 
     def test_verdicts_by_the_other_spec(self):
         """0.30 is loose for an intake (0.22-0.28) and tight for an exhaust (0.32-0.38)."""
@@ -154,14 +156,10 @@ class TestByHand:
         key = {**middle, 4: middle[4] - 0.10}
         fitted = dict.fromkeys(key, 3.0)
         chosen = {**fitted, 4: 3.10}
-        found = explain(
-            case_of(key, key=key, made=WINCH, shim_fitted_mm=fitted, shim_chosen_mm=chosen)
-        )
+        found = explain(case_of(key, key=key, made=WINCH, shim_fitted=fitted, shim_chosen=chosen))
         assert [(one.kind, one.valves) for one in found] == [(Kind.WRONG_WAY_SHIM, (4,))]
         right = {**fitted, 4: 2.90}
-        assert not explain(
-            case_of(key, key=key, made=WINCH, shim_fitted_mm=fitted, shim_chosen_mm=right)
-        )
+        assert not explain(case_of(key, key=key, made=WINCH, shim_fitted=fitted, shim_chosen=right))
 
     def test_several_at_once(self):
         """A hand that leans, a slipped point and a caught leaf on one sheet."""
@@ -247,7 +245,7 @@ class TestCopied:
             replace(
                 case,
                 lines=tuple(
-                    line._replace(reading_mm=odd.get(place, line.reading_mm))
+                    replace(line, reading_mm=Decimal(str(odd.get(place, line.reading_mm))))
                     for place, line in enumerate(case.lines[:18])
                 ),
             )

@@ -77,12 +77,12 @@ def test_a_reading_falls_linearly_to_nothing(reading, worth):
     assert told.items[0].share == pytest.approx((7 + worth) / 8)
 
 
-def test_sequence_is_the_schools_stop_and_position_any_place_on_the_heel():
+def test_sequence_is_the_methods_stop_and_position_any_place_on_the_heel():
     # Valve 2 is on its heel at 90 as well, but two-stop has it at 0.
     written = sheet(v2={"crank_deg": 90.0}, v1={"crank_deg": 718.0})
     assert of(written, Item("position", 1)).percent == 100.0
     told = of(written, Item("sequence", 1))
-    assert told.items[0].says == "7 of 8 at the school's own stop"
+    assert told.items[0].says == "7 of 8 at the method's own stop"
 
 
 @pytest.mark.parametrize(
@@ -161,7 +161,7 @@ def test_every_template_can_be_used():
 
 @given(
     st.lists(
-        st.tuples(st.sampled_from(JUDGED), st.floats(0.1, 100), st.booleans()),
+        st.tuples(st.sampled_from(list(JUDGED)), st.floats(0.1, 100), st.booleans()),
         min_size=1,
         unique_by=lambda item: item[0],
     ),

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from valvetrain.calculator import main
 from valvetrain.document import DocumentError
+from valvetrain.grading.columns import SECOND, SET
 from valvetrain.grading.sheet_file import read_sheet
 
 ROOT = Path(__file__).parents[3]
@@ -53,8 +54,8 @@ def test_a_sheet_is_read_whole():
         Decimal("0.02"),
     )
     assert read.key_mm[4] == Decimal("0.4200")
-    assert read.case.lines[0].second_mm == 0.35
-    assert read.case.lines[0].set_mm == 0.25
+    assert read.case.lines[0].mm(SECOND) == 0.35
+    assert read.case.lines[0].mm(SET) == 0.25
     assert read.case.key[1].u_mm == 0.005
 
 

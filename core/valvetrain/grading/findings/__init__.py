@@ -6,18 +6,9 @@ the sheets of a class.
 
 from valvetrain.grading.findings.columns import explain_columns
 from valvetrain.grading.findings.copied import Pair, copied_pairs
+from valvetrain.grading.findings.kinds import WRITING_SLIPS, Kind
 from valvetrain.grading.findings.lines import explain_lines
-from valvetrain.grading.findings.model import (
-    USUAL_U_MM,
-    WRITING_SLIPS,
-    Case,
-    Finding,
-    KeyGap,
-    Kind,
-    Line,
-    Reference,
-    Scatter,
-)
+from valvetrain.grading.findings.model import USUAL_U_MM, Case, Finding, KeyGap, Reference, Scatter
 from valvetrain.grading.findings.whole import explain_whole
 
 __all__ = [
@@ -27,7 +18,6 @@ __all__ = [
     "Finding",
     "KeyGap",
     "Kind",
-    "Line",
     "Pair",
     "Reference",
     "Scatter",

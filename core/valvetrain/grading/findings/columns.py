@@ -2,19 +2,21 @@
 
 import math
 import statistics
+from typing import NamedTuple
 
-from valvetrain.adjusters import sizes_of
-from valvetrain.engine import Role, ShimAdjuster
+from valvetrain.engine import Role
+from valvetrain.grading.columns import AFTER, READING, SECOND, SET, SHIM_CHOSEN, SHIM_FITTED
+from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import (
     LOG_NEEDED,
     Case,
     Finding,
-    Kind,
-    Line,
+    about,
     listed,
     log_normal,
     times,
 )
+from valvetrain.grading.sheet import Entry
 
 PASS_MM = 0.009
 """Spread of one reading when the same hand repeats it (common practice)."""
@@ -40,27 +42,26 @@ def _between_passes(case: Case) -> Finding | None:
     """Passes further apart than one hand's repeating, and than the step of the gauge."""
     spread = math.hypot(math.sqrt(2) * PASS_MM, case.scatter.step_mm / math.sqrt(6))
     limit_mm = max(PASSES_APART * spread, case.scatter.step_mm)
-    apart = [
-        (line, abs(line.reading_mm - line.second_mm))
-        for line in case.lines
-        if line.reading_mm is not None
-        and line.second_mm is not None
-        and abs(line.reading_mm - line.second_mm) > limit_mm
+    passes = [
+        (line.valve, first, second)
+        for line, first in zip(case.lines, case.gaps_mm, strict=True)
+        if first is not None and (second := line.mm(SECOND)) is not None
     ]
+    apart = [(*one, abs(one[1] - one[2])) for one in passes if abs(one[1] - one[2]) > limit_mm]
     if not apart:
         return None
-    widest = max(gap for _, gap in apart)
-    valves = tuple(line.valve for line, _ in apart)
+    widest = max(gap for *_, gap in apart)
+    valves = tuple(valve for valve, *_ in apart)
     return Finding(
         Kind.BETWEEN_PASSES,
         valves,
         0.5 * (widest / spread) ** 2,
         f"The two passes of {listed(valves)} differ by more than one hand's repeating "
         f"({limit_mm:.3f} mm): measure a third time.",
-        f"Your two passes of {listed(valves)} differ: measure a third time.",
+        about(Kind.BETWEEN_PASSES.words.hint or "", valves),
         tuple(
-            f"valve {line.valve}: {line.reading_mm:g} and {line.second_mm:g} mm, {gap:.3f} apart"
-            for line, gap in apart
+            f"valve {valve}: {first:g} and {second:g} mm, {gap:.3f} apart"
+            for valve, first, second, gap in apart
         ),
     )
 
@@ -68,9 +69,9 @@ def _between_passes(case: Case) -> Finding | None:
 def _creep(case: Case) -> Finding | None:
     """After the nut less before it: one amount on every valve, and not nothing."""
     moved = [
-        (line.valve, line.after_mm - line.set_mm)
+        (line.valve, after - before)
         for line in case.lines
-        if line.after_mm is not None and line.set_mm is not None
+        if (after := line.mm(AFTER)) is not None and (before := line.mm(SET)) is not None
     ]
     if len(moved) < LEAST_LINES:
         return None
@@ -91,57 +92,69 @@ def _creep(case: Case) -> Finding | None:
         valves,
         odds,
         f"Tightening the nut {does} every gap by about {abs(mean):.3f} mm: "
-        f"{times(odds)} as likely as chance. It was not set off beforehand.",
-        f"What does the lock nut do to the gap? It {does} it here; set that much off beforehand.",
+        f"{times(odds)} as likely as chance. It was not allowed for beforehand.",
+        about(Kind.LOCK_NUT_CREEP.words.hint or "", valves, does=does),
         tuple(f"valve {valve}: {amount:+.3f} mm by the nut" for valve, amount in moved),
     )
 
 
+class ShimSum(NamedTuple):
+    """A shim that had to be changed: the size that was needed, and that on the other side."""
+
+    valve: int
+    fitted_mm: float
+    gap_mm: float
+    chosen_mm: float
+    right_mm: float
+    mirrored_mm: float
+    step_mm: float
+
+    def is_near(self, size_mm: float) -> bool:
+        return abs(self.chosen_mm - size_mm) <= self.step_mm / 2 + 1e-9
+
+
 def _wrong_way(case: Case) -> Finding | None:
     """Shims chosen on the far side of the fitted one, by the amount that was needed."""
-    wrong: list[tuple[Line, float, float]] = []
+    wrong: list[ShimSum] = []
     odds = LOG_PRIOR
     for line in case.lines:
-        sizes = _right_and_mirrored(case, line)
-        if sizes is None or line.shim_chosen_mm is None:
+        done = _shim_sum(case, line)
+        if done is None:
             continue
-        right, mirrored, step = sizes
-        if abs(line.shim_chosen_mm - mirrored) <= step / 2 + 1e-9:
+        if done.is_near(done.mirrored_mm):
             odds += math.log(RIGHT / WRONG_BY_CHANCE)
-            wrong.append((line, right, mirrored))
-        elif abs(line.shim_chosen_mm - right) <= step / 2 + 1e-9:
+            wrong.append(done)
+        elif done.is_near(done.right_mm):
             odds += math.log((1 - RIGHT) / RIGHT)
     if not wrong or odds < LOG_NEEDED:
         return None
-    valves = tuple(line.valve for line, _, _ in wrong)
+    valves = tuple(done.valve for done in wrong)
     return Finding(
         Kind.WRONG_WAY_SHIM,
         valves,
         odds,
         f"The shims of {listed(valves)} go the wrong way: {times(odds)} as likely as chance. "
-        "Too small a gap wants a thinner shim.",
-        f"Which way does the gap go when the shim of {listed(valves)} is thicker? "
-        "Too small a gap wants a thinner one.",
+        "Too small a gap needs a thinner shim.",
+        about(Kind.WRONG_WAY_SHIM.words.hint or "", valves),
         tuple(
-            f"valve {line.valve}: fitted {line.shim_fitted_mm:.3f}, gap {line.reading_mm:g}; "
-            f"needs {right:.3f}, chosen {line.shim_chosen_mm:.3f} mm"
-            for line, right, _ in wrong
+            f"valve {done.valve}: fitted {done.fitted_mm:.3f}, gap {done.gap_mm:g}; "
+            f"needs {done.right_mm:.3f}, chosen {done.chosen_mm:.3f} mm"
+            for done in wrong
         ),
     )
 
 
-def _right_and_mirrored(case: Case, line: Line) -> tuple[float, float, float] | None:
-    """The size that was needed, that on the other side, and the step; None where they are one."""
-    adjuster = case.engine.adjusters.get(case.role(line.valve))
-    if not isinstance(adjuster, ShimAdjuster) or line.reading_mm is None:
+def _shim_sum(case: Case, line: Entry) -> ShimSum | None:
+    """None where no shim was worked out, or where both sides are one size."""
+    adjuster = case.engine.adjuster(line.valve).shim
+    gap_mm, fitted_mm, chosen_mm = line.mm(READING), line.mm(SHIM_FITTED), line.mm(SHIM_CHOSEN)
+    if adjuster is None or gap_mm is None or fitted_mm is None or chosen_mm is None:
         return None
-    if line.shim_fitted_mm is None:
-        return None
-    step = float(sizes_of(adjuster).step_mm)
-    by = line.reading_mm - float(case.engine.clearance[case.role(line.valve)].middle_mm)
+    step = float(adjuster.sizes.step_mm)
+    by = gap_mm - float(case.engine.clearance[case.role(line.valve)].middle_mm)
     if abs(by) <= step:
         return None
-    return line.shim_fitted_mm + by, line.shim_fitted_mm - by, step
+    return ShimSum(line.valve, fitted_mm, gap_mm, chosen_mm, fitted_mm + by, fitted_mm - by, step)
 
 
 _OTHER = {Role.INTAKE: Role.EXHAUST, Role.EXHAUST: Role.INTAKE}
@@ -149,38 +162,38 @@ _OTHER = {Role.INTAKE: Role.EXHAUST, Role.EXHAUST: Role.INTAKE}
 
 def _other_spec(case: Case) -> Finding | None:
     """Verdicts that follow from the other role's spec where the two specs disagree."""
-    told: list[tuple[Line, str, str]] = []
+    told: list[tuple[Entry, float, str, str]] = []
     odds = LOG_PRIOR
     limits = case.reference.limits_mm
     if not {Role.INTAKE, Role.EXHAUST} <= limits.keys():
         return None
-    for line in case.lines:
+    for line, gap_mm in zip(case.lines, case.gaps_mm, strict=True):
         other = _OTHER.get(role := case.role(line.valve))
-        if line.reading_mm is None or line.verdict is None or other is None:
+        if gap_mm is None or line.verdict is None or other is None:
             continue
-        own_says = _verdict(limits[role], line.reading_mm)
-        other_says = _verdict(limits[other], line.reading_mm)
+        own_says = _verdict(limits[role], gap_mm)
+        other_says = _verdict(limits[other], gap_mm)
         if own_says == other_says:
             continue
         if line.verdict == other_says:
             odds += math.log(VERDICT_RIGHT / VERDICT_SLIP)
-            told.append((line, own_says, other_says))
+            told.append((line, gap_mm, own_says, other_says))
         elif line.verdict == own_says:
             odds += math.log(VERDICT_SLIP / VERDICT_RIGHT)
     if not told or odds < LOG_NEEDED:
         return None
-    valves = tuple(line.valve for line, _, _ in told)
+    valves = tuple(line.valve for line, *_ in told)
     return Finding(
         Kind.ROLES_SWAPPED,
         valves,
         odds,
         f"The verdicts of {listed(valves)} follow the other role's spec: "
         f"{times(odds)} as likely as chance.",
-        "Which spec is for intake and which for exhaust? Look at each verdict again.",
+        "Which spec is for intake and which for exhaust? Check each verdict again.",
         tuple(
-            f"valve {line.valve}: {line.reading_mm:g} mm is {own} by its own spec, {other} by the "
+            f"valve {line.valve}: {gap_mm:g} mm is {own} by its own spec, {other} by the "
             f"other; said {line.verdict}"
-            for line, own, other in told
+            for line, gap_mm, own, other in told
         ),
     )
 

@@ -10,7 +10,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from valvetrain.grading.findings.model import LOG_NEEDED, Case, Finding, Kind, times
+from valvetrain.grading.findings.kinds import Kind
+from valvetrain.grading.findings.model import LOG_NEEDED, Case, Finding, times
 
 SAME = 0.97
 """How often a copied figure is the same to the last digit."""
@@ -57,11 +58,9 @@ def _block(cases: Sequence[Case], valves: list[int]) -> tuple[np.ndarray, np.nda
     """Figures, and the log chance of each for an honest hand that leans as this sheet does."""
     figures = np.full((len(cases), len(valves)), NOT_WRITTEN)
     for row, case in enumerate(cases):
-        of = {line.valve: line.reading_mm for line in case.lines}
-        for column, valve in enumerate(valves):
-            reading = of.get(valve)
-            if reading is not None:
-                figures[row, column] = reading
+        for column, gap_mm in enumerate(case.gaps_mm):
+            if gap_mm is not None:
+                figures[row, column] = gap_mm
     scatter = cases[0].scatter
     key = np.array([cases[0].key[valve].gap_mm for valve in valves])
     u = np.array([cases[0].key[valve].u_mm for valve in valves])

@@ -8,11 +8,12 @@ import math
 from typing import NamedTuple
 
 from valvetrain.angles import CYCLE_DEG, TURN_DEG
+from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import (
     LOG_NEEDED,
     Case,
     Finding,
-    Kind,
+    about,
     listed,
     log_normal,
     times,
@@ -166,7 +167,7 @@ def _exchanged(case: Case, based: Based, odd: list[int]) -> tuple[list[Finding],
                 gain,
                 f"The figures of {listed(pair)} read as each other's: "
                 f"{times(gain)} as likely as honest scatter.",
-                f"Are {listed(pair)} in their own lines?",
+                about(Kind.NEIGHBOURS_SWAPPED.words.hint or "", pair),
                 tuple(
                     f"valve {case.valves[here]}: written {case.readings_mm[here]:g} mm; its key is "
                     f"{case.key_mm[here]:.3f}, that of valve {case.valves[there]} "
@@ -200,32 +201,12 @@ def _likeliest(case: Case, suspects: list[Suspect]) -> list[Finding]:
 def _finding(case: Case, group: list[tuple[float, Suspect]]) -> Finding:
     valves = tuple(case.valves[one.place] for _, one in group)
     kind, odds = group[0][1].kind, max(odds for odds, _ in group)
-    says, hint = _WORDS[kind]
+    words = kind.words
     return Finding(
         kind,
         valves,
         odds,
-        f"{says.format(valves=listed(valves))}: {times(odds)} as likely as honest scatter.",
-        hint.format(valves=listed(valves)),
+        f"{about(words.says, valves)}: {times(odds)} as likely as honest scatter.",
+        about(words.of_one or words.hint or "", valves),
         tuple(f"valve {case.valves[one.place]}: {one.evidence}" for _, one in group),
     )
-
-
-_WORDS = {
-    Kind.DECIMAL_SLIP: (
-        "A slipped decimal point explains {valves}",
-        "Look at the decimal point of {valves}.",
-    ),
-    Kind.UNIT_SLIP: (
-        "The wrong unit explains {valves}",
-        "Which unit do the figures of {valves} stand in?",
-    ),
-    Kind.OFF_HEEL: (
-        "{valves} read as they would off the heel",
-        "Where did the crank stand for {valves}? Loose is not enough: find the heel.",
-    ),
-    Kind.CAUGHT_TIP: (
-        "A caught leaf explains {valves}, much tighter than the others",
-        "Measure {valves} again, the leaf straight and its tip clear of the rocker.",
-    ),
-}

@@ -12,10 +12,9 @@ outweighs how rare it is: `log_odds` is the natural logarithm of those odds (Bay
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from enum import StrEnum
 from functools import cached_property
 from typing import NamedTuple
 
@@ -23,6 +22,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from valvetrain.engine import Engine, Role
+from valvetrain.grading.columns import READING
+from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.sheet import Entry
 
 FloatArray = NDArray[np.float64]
@@ -32,25 +33,6 @@ LEAST_MM, MOST_MM = 0.005, 20.0
 LOG_SPAN = math.log(MOST_MM / LEAST_MM)
 
 
-class Kind(StrEnum):
-    DECIMAL_SLIP = "decimal-slip"
-    UNIT_SLIP = "unit-slip"
-    CONVERSION_SLIP = "conversion-slip"
-    ROLES_SWAPPED = "roles-swapped"
-    NEIGHBOURS_SWAPPED = "neighbours-swapped"
-    WRONG_END = "wrong-end"
-    OFF_HEEL = "off-heel"
-    BIAS_TIGHT = "steady-bias-tight"
-    BIAS_LOOSE = "steady-bias-loose"
-    CAUGHT_TIP = "caught-tip"
-    COPIED = "copied"
-    BETWEEN_PASSES = "between-passes"
-    WRONG_WAY_SHIM = "wrong-way-shim"
-    LOCK_NUT_CREEP = "lock-nut-creep"
-
-
-WRITING_SLIPS = frozenset({Kind.DECIMAL_SLIP, Kind.UNIT_SLIP, Kind.CONVERSION_SLIP})
-"""Slips of the pen: they tell nothing of the hand that measured."""
 USUAL_U_MM = 0.005
 """No gap is known better than a leaf is made and felt (common practice)."""
 
@@ -65,38 +47,6 @@ class KeyGap(NamedTuple):
     def stated(gap_mm: Decimal, uncertainty_mm: Decimal) -> "KeyGap":
         """A gap with its expanded uncertainty (k = 2) as an instructor states it."""
         return KeyGap(float(gap_mm), max(USUAL_U_MM, float(uncertainty_mm) / 2))
-
-
-class Line(NamedTuple):
-    """One valve of a sheet in millimetres; None is what was not written."""
-
-    valve: int
-    reading_mm: float | None = None
-    second_mm: float | None = None
-    set_mm: float | None = None
-    """What the leaf said before the lock nut was tightened."""
-    after_mm: float | None = None
-    """What it said with the nut tight."""
-    crank_deg: float | None = None
-    verdict: str | None = None
-    shim_fitted_mm: float | None = None
-    shim_chosen_mm: float | None = None
-
-    @staticmethod
-    def of(entry: Entry) -> "Line":
-        """A line of a sheet as it was read."""
-        besides = {name: float(written.mm) for name, written in entry.further.items()}
-        return Line(
-            entry.valve,
-            None if entry.reading_mm is None else float(entry.reading_mm),
-            besides.get("second"),
-            besides.get("set"),
-            besides.get("after"),
-            crank_deg=entry.crank_deg,
-            verdict=entry.verdict,
-            shim_fitted_mm=besides.get("shim_fitted"),
-            shim_chosen_mm=besides.get("shim_chosen"),
-        )
 
 
 class Scatter(NamedTuple):
@@ -164,7 +114,14 @@ class Case:
     """A sheet to be explained: its lines in physical order, those with a reading as arrays."""
 
     reference: Reference
-    lines: tuple[Line, ...]
+    lines: tuple[Entry, ...]
+
+    @staticmethod
+    def of(reference: Reference, entries: Iterable[Entry]) -> "Case":
+        """A sheet of which some valves may have been left out."""
+        given = {entry.valve: entry for entry in entries}
+        valves = reference.engine.valve
+        return Case(reference, tuple(given.get(n) or Entry(n) for n in valves))
 
     @property
     def engine(self) -> Engine:
@@ -179,13 +136,15 @@ class Case:
         return self.reference.scatter
 
     @cached_property
-    def read(self) -> tuple[Line, ...]:
+    def gaps_mm(self) -> tuple[float | None, ...]:
+        """The reading of every line, as a float."""
+        return tuple(entry.mm(READING) for entry in self.lines)
+
+    @cached_property
+    def read(self) -> tuple[Entry, ...]:
         """The lines that have a reading which a gap can be."""
-        return tuple(
-            line
-            for line in self.lines
-            if line.reading_mm is not None and LEAST_MM <= line.reading_mm <= MOST_MM
-        )
+        both = zip(self.lines, self.gaps_mm, strict=True)
+        return tuple(line for line, gap in both if gap is not None and LEAST_MM <= gap <= MOST_MM)
 
     @cached_property
     def valves(self) -> tuple[int, ...]:
@@ -193,7 +152,8 @@ class Case:
 
     @cached_property
     def readings_mm(self) -> FloatArray:
-        return np.array([line.reading_mm for line in self.read], dtype=np.float64)
+        read = [gap for gap in self.gaps_mm if gap is not None and LEAST_MM <= gap <= MOST_MM]
+        return np.array(read, dtype=np.float64)
 
     @cached_property
     def columns(self) -> NDArray[np.intp]:
@@ -260,3 +220,9 @@ def times(log_odds: float) -> str:
 
 def listed(valves: Sequence[int]) -> str:
     return f"valve{'s' if len(valves) != 1 else ''} {', '.join(map(str, valves))}"
+
+
+def about(words: str, valves: Sequence[int], **more: str) -> str:
+    """A kind's words, said of these valves."""
+    said = words.format(valves=listed(valves), **more)
+    return said[:1].upper() + said[1:]

@@ -10,12 +10,12 @@ from typing import NamedTuple
 import numpy as np
 
 from valvetrain.engine import Engine, Role
+from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import (
     LOG_NEEDED,
     Case,
     Finding,
     FloatArray,
-    Kind,
     Reference,
     fit,
     times,
@@ -41,15 +41,6 @@ SCALES: tuple[tuple[Kind, float, str], ...] = (
     (Kind.DECIMAL_SLIP, 10.0, "the decimal point one place to the right"),
     (Kind.DECIMAL_SLIP, 0.1, "the decimal point one place to the left"),
 )
-HINTS = {
-    Kind.UNIT_SLIP: "Which unit do these figures stand in, and which is asked for?",
-    Kind.CONVERSION_SLIP: "How did you get from thou to millimetres? One thou is 0.0254 mm.",
-    Kind.DECIMAL_SLIP: "Look at the decimal point of every figure.",
-    Kind.ROLES_SWAPPED: "Which valves are intake and which exhaust? Look at each line again.",
-    Kind.WRONG_END: "From which end of the engine are the valves counted?",
-    Kind.BIAS_TIGHT: "Your figures lie steadily to one side: feel a shown gap together.",
-    Kind.BIAS_LOOSE: "Your figures lie steadily to one side: feel a shown gap together.",
-}
 
 
 class Based(NamedTuple):
@@ -144,7 +135,7 @@ def _finding(case: Case, kind: Kind, how: str, based: Based, log_odds: float) ->
         case.valves,
         log_odds,
         f"Read as {how}, {said} falls into place: {times(log_odds)} as likely as honest scatter.",
-        HINTS[kind],
+        kind.words.hint,
         tuple(
             f"valve {valve}: written {reading:.3f} mm, key {key:.3f}; {how}: {predicted + lean:.3f}"
             for valve, reading, key, predicted in zip(

@@ -24,6 +24,4 @@ class Migration(migrations.Migration):
                 'abstract': False,
             },
         ),
-        # Everybody signs in anew, once: sessions were kept in Django's own table before.
-        migrations.RunSQL("DROP TABLE IF EXISTS django_session", migrations.RunSQL.noop),
     ]

@@ -17,9 +17,9 @@ from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
+from edrix.marking import handing_in, rubrics
 from edrix.practice import services as practice
 from edrix.safety import services as safety
-from edrix.sheets import grading
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
@@ -193,14 +193,27 @@ def _study_of_feel(tove: User, engine_id: int) -> list[classes.NewStudent]:
                 slips = (trial, place, valve) == (2, 3, 6)
                 typed = f"{reading * 10:.1f}" if slips else f"{reading:.2f}"
                 stop = 0.0 if valve in (1, 2, 3, 5) else 360.0
-                lines.append(TypedLine(valve, typed, "mm", stop, verdict))
+                lines.append(_line(valve, typed, stop, verdict))
             if (trial, place) == (3, 6):
                 continue  # the last of them missed the third trial
             student = User.objects.get(id=row.id)
-            sheets.hand_in(
+            handing_in.hand_in(
                 student, sheet.id, lines, request_key=f"feel-{trial}-{place}", confirmed=True
             )
     return students
+
+
+def _line(
+    valve: int, reading: str, stop: float, verdict: str, further: dict[str, str] | None = None
+) -> TypedLine:
+    return TypedLine(
+        valve=valve,
+        reading=reading,
+        unit="mm",
+        crank_deg=stop,
+        verdict=verdict,
+        further=further or {},
+    )
 
 
 def _set_it_right(tove: User, class_id: int, stand_id: int, student_id: int) -> None:
@@ -209,8 +222,8 @@ def _set_it_right(tove: User, class_id: int, stand_id: int, student_id: int) -> 
         stand_id, "Set it right, stand 3", "two-stop", "0.03", "mm", "0.01", ("second", "nut")
     )
     sheet = sheets.set_sheet(tove, class_id, new)
-    measuring = grading.templates_of(sheet)[1].rubric
-    grading.set_rubric(tove, sheet.id, grading.rubric_json(measuring), based_on=0)
+    measuring = rubrics.templates_of(sheet)[1].rubric
+    rubrics.set_rubric(tove, sheet.id, rubrics.rubric_json(measuring), based_on=0)
     lines = []
     for valve, gap in enumerate(KEY_MM, start=1):
         low, high = (0.32, 0.38) if valve in (1, 4, 5, 8) else (0.22, 0.28)
@@ -223,9 +236,9 @@ def _set_it_right(tove: User, class_id: int, stand_id: int, student_id: int) -> 
             "after": f"{(low + high) / 2 + 0.02 * (valve == 5) + 0.03:.2f}",
         }
         stop = 0.0 if valve in (1, 2, 3, 5) else 360.0
-        lines.append(TypedLine(valve, f"{reading:.2f}", "mm", stop, verdict, further))
+        lines.append(_line(valve, f"{reading:.2f}", stop, verdict, further))
     student = User.objects.get(id=student_id)
-    sheets.hand_in(student, sheet.id, lines, request_key="demo-set-right", confirmed=True)
+    handing_in.hand_in(student, sheet.id, lines, request_key="demo-set-right", confirmed=True)
 
 
 def _hand_in_some(sheet_id: int, student_ids: list[int], *, engine_id: int, stand_id: int) -> None:
@@ -239,11 +252,13 @@ def _hand_in_some(sheet_id: int, student_ids: list[int], *, engine_id: int, stan
             low, high = (0.32, 0.38) if valve in (1, 4, 5, 8) else (0.22, 0.28)
             verdict = "tight" if reading < low else "loose" if reading > high else "within"
             stop = 0.0 if place == 3 and valve == 7 else stop_of[valve]
-            lines.append(TypedLine(valve, f"{reading:.2f}", "mm", stop, verdict))
+            lines.append(_line(valve, f"{reading:.2f}", stop, verdict))
         student = User.objects.get(id=student_id)
         if place < 3:
             _tick_the_lists(student, engine_id, stand_id)
-        sheets.hand_in(student, sheet_id, lines, request_key=f"demo-{place:04d}", confirmed=True)
+        handing_in.hand_in(
+            student, sheet_id, lines, request_key=f"demo-{place:04d}", confirmed=True
+        )
 
 
 def _tick_the_lists(student: User, engine_id: int, stand_id: int) -> None:

@@ -1,0 +1,44 @@
+"""How clearances are changed: a file for each kind of adjuster, and their arithmetic."""
+
+from valvetrain.adjusters.base import UNSTATED, Adjuster, AdjusterError, Plate
+from valvetrain.adjusters.hydraulic import HydraulicAdjuster
+from valvetrain.adjusters.screw import ScrewAdjuster, ScrewTurn, screw_turn
+from valvetrain.adjusters.shim import (
+    Prefer,
+    ShimAdjuster,
+    ShimAdvice,
+    ShimChoice,
+    ShimTable,
+    Sizes,
+    advise_shim,
+    gap_with_shim,
+    shim_sum,
+    shim_table,
+)
+
+KINDS: dict[str, type[HydraulicAdjuster | ScrewAdjuster | ShimAdjuster]] = {
+    kind.kind: kind for kind in (HydraulicAdjuster, ScrewAdjuster, ShimAdjuster)
+}
+"""By the name that an engine file gives them."""
+
+__all__ = [
+    "KINDS",
+    "UNSTATED",
+    "Adjuster",
+    "AdjusterError",
+    "HydraulicAdjuster",
+    "Plate",
+    "Prefer",
+    "ScrewAdjuster",
+    "ScrewTurn",
+    "ShimAdjuster",
+    "ShimAdvice",
+    "ShimChoice",
+    "ShimTable",
+    "Sizes",
+    "advise_shim",
+    "gap_with_shim",
+    "screw_turn",
+    "shim_sum",
+    "shim_table",
+]

@@ -1,0 +1,82 @@
+"""What every kind of adjuster can be asked, and the one that a file says nothing of.
+
+A kind lives in a file of its own, with its fields, how a file writes it, what is suspicious in it
+and its arithmetic; `KINDS` in this package lists them. Everything else asks an adjuster and never
+which kind it is.
+"""
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple
+
+from valvetrain.errors import RefusedError
+
+if TYPE_CHECKING:
+    from valvetrain.adjusters.screw import ScrewAdjuster
+    from valvetrain.adjusters.shim import ShimAdjuster
+
+Schema = dict[str, Any]
+
+
+class AdjusterError(RefusedError):
+    """Figures that no adjuster can have; says which, and what would be right."""
+
+
+class Plate(NamedTuple):
+    """What an engine's plate says of an adjuster; None where it says nothing."""
+
+    kind: str
+    pitch_mm: float | None = None
+    locknut_torque_nm: float | None = None
+
+
+class Adjuster:
+    """How the clearance of a valve is changed. Answers are those of an adjuster that is unknown."""
+
+    __slots__ = ()
+
+    kind: ClassVar[str] = "unstated"
+    """As an engine file names it."""
+    has_nut: ClassVar[bool] = False
+    """A screw with a lock nut, which moves the gap when it is tightened."""
+    has_shims: ClassVar[bool] = False
+    adjusts_itself: ClassVar[bool] = False
+    """Then nothing is measured or set, and its gap has no tolerance to speak of."""
+
+    def __eq__(self, other: object) -> bool:
+        return type(self) is type(other)
+
+    def __hash__(self) -> int:
+        return hash(self.kind)
+
+    @property
+    def has_push_rod(self) -> bool:
+        """Whether its screw is known to sit on a push rod."""
+        return False
+
+    @property
+    def screw(self) -> "ScrewAdjuster | None":
+        """Itself where it is a screw: what only screws have is asked of that."""
+        return None
+
+    @property
+    def shim(self) -> "ShimAdjuster | None":
+        return None
+
+    def without_screw(self, valve: int) -> str:
+        """Why there is no screw to turn, in a sentence for whoever tries."""
+        return f"Nothing is known of how valve {valve} is adjusted: the engine file does not say."
+
+    def plate(self) -> Plate:
+        return Plate(self.kind)
+
+    def write(self) -> dict[str, Any]:
+        """As an engine file has it."""
+        return {"kind": self.kind}
+
+    def suspicions(self, role: str) -> Iterator[str]:
+        """What is legal but worth a second look, in sentences."""
+        return iter(())
+
+
+UNSTATED = Adjuster()
+"""Of a role for which the engine file gives no adjuster."""

@@ -1,0 +1,224 @@
+"""Shims: which size to fit, by arithmetic, and the table of measured gap against fitted shim.
+
+New shim = fitted shim + measured gap - wanted gap: where the gap is too small the new shim is
+thinner. Lengths are Decimal millimetres.
+"""
+
+from collections.abc import Sequence
+from decimal import ROUND_FLOOR, Decimal
+from typing import Any, ClassVar, Literal, NamedTuple, get_args
+
+from valvetrain.adjusters.base import Adjuster, AdjusterError, Schema
+from valvetrain.document import Node
+from valvetrain.gauges import Spec
+
+MOST_SIZES = 2000
+SHOWN_EACH_SIDE = 2
+Place = Literal["under-bucket", "over-bucket", "under-follower"]
+
+
+class Sizes(NamedTuple):
+    """The sizes that shims are made in."""
+
+    from_mm: Decimal
+    to_mm: Decimal
+    step_mm: Decimal
+
+    def all(self) -> list[Decimal]:
+        """Every size from the thinnest. Raises AdjusterError where there can be none."""
+        if not (0 < self.from_mm <= self.to_mm and self.step_mm > 0):
+            raise AdjusterError(
+                f"the sizes are {self.from_mm:f} to {self.to_mm:f} by {self.step_mm:f} mm; give "
+                "the thinnest, the thickest and a step above zero"
+            )
+        count = int(((self.to_mm - self.from_mm) / self.step_mm).to_integral_value(ROUND_FLOOR)) + 1
+        if count > MOST_SIZES:
+            raise AdjusterError(f"that makes {count} sizes; give at most {MOST_SIZES}")
+        return [self.from_mm + index * self.step_mm for index in range(count)]
+
+
+class _Fields(NamedTuple):
+    place: Place
+    size_from_mm: Decimal
+    size_to_mm: Decimal
+    size_step_mm: Decimal
+    cams_out: bool = False
+
+
+class ShimAdjuster(_Fields, Adjuster):
+    """cams_out: whether the cams have to come out to change one."""
+
+    __slots__ = ()
+
+    kind: ClassVar[str] = "shim"
+    has_shims: ClassVar[bool] = True
+    required: ClassVar[tuple[str, ...]] = ("place", "sizes_mm")
+
+    @property
+    def sizes(self) -> Sizes:
+        return Sizes(self.size_from_mm, self.size_to_mm, self.size_step_mm)
+
+    @property
+    def shim(self) -> "ShimAdjuster":
+        return self
+
+    def without_screw(self, valve: int) -> str:
+        return f"Valve {valve} has no screw: it is set by its shim."
+
+    def write(self) -> dict[str, Any]:
+        return {
+            "kind": self.kind,
+            "place": self.place,
+            "sizes_mm": {
+                "from": float(self.size_from_mm),
+                "to": float(self.size_to_mm),
+                "step": float(self.size_step_mm),
+            },
+            "cams_out": self.cams_out,
+        }
+
+    @staticmethod
+    def read(node: Node) -> "ShimAdjuster":
+        sizes, out = node["sizes_mm"], node["cams_out"]
+        sizes.is_object("from, to and step in mm")
+        first = sizes["from"].decimal("the thinnest shim in mm", high=50)
+        last = sizes["to"].decimal("the thickest shim in mm", high=50)
+        if first > last:
+            sizes.fault(f"goes from {first} to {last}; give the thinnest first")
+        return ShimAdjuster(
+            place=node["place"].choice("under-bucket", "over-bucket", "under-follower"),
+            size_from_mm=first,
+            size_to_mm=last,
+            size_step_mm=sizes["step"].decimal("the step in mm", high=5, above=True),
+            cams_out=False if out.missing else out.yes_no(),
+        )
+
+    @staticmethod
+    def schema() -> Schema:
+        size = {"type": "number", "minimum": 0, "maximum": 50}
+        step = {"type": "number", "exclusiveMinimum": 0, "maximum": 5}
+        return {
+            "place": {"enum": list(get_args(Place))},
+            "sizes_mm": {
+                "type": "object",
+                "required": ["from", "to", "step"],
+                "properties": {"from": size, "to": size, "step": step},
+            },
+            "cams_out": {"type": "boolean"},
+        }
+
+
+class ShimChoice(NamedTuple):
+    size_mm: Decimal
+    clearance_mm: Decimal
+    within: bool
+
+
+class ShimAdvice(NamedTuple):
+    """choose_mm and clearance_mm are None when no size reaches the spec."""
+
+    wanted_mm: Decimal
+    choose_mm: Decimal | None
+    clearance_mm: Decimal | None
+    choices: tuple[ShimChoice, ...]
+    verdict: Literal["leave", "thinner", "thicker", "out-of-reach"]
+    warnings: tuple[str, ...]
+
+
+Prefer = Literal["middle", "loose", "tight"]
+
+
+def advise_shim(
+    fitted_mm: Decimal, measured_mm: Decimal, spec: Spec, sizes: Sizes, prefer: Prefer = "middle"
+) -> ShimAdvice:
+    """Which shim to fit. Raises AdjusterError.
+
+    Of the sizes that bring the gap within the spec, prefer picks the one nearest its middle, the
+    loosest, or the tightest. A gap that is within the spec is left alone. choices are the sizes
+    that reach the spec and two on either side of them.
+    """
+    if fitted_mm <= 0:
+        raise AdjusterError(f"the fitted shim is {fitted_mm:f} mm; give its thickness above zero")
+    if measured_mm < 0:
+        raise AdjusterError(f"the measured gap is {measured_mm:f} mm; a gap is zero or more")
+    if not 0 < spec.min_mm <= spec.max_mm:
+        raise AdjusterError(
+            f"the spec is {spec.min_mm:f} to {spec.max_mm:f} mm; give two lengths above zero, "
+            "the smaller first"
+        )
+    together_mm = fitted_mm + measured_mm
+    choices = [_choice(together_mm, size, spec) for size in sizes.all()]
+    wanted_mm = together_mm - spec.middle_mm
+    warnings = _no_gap_warning(measured_mm)
+    shown = _around(choices, wanted_mm)
+    if spec.min_mm <= measured_mm <= spec.max_mm:
+        return ShimAdvice(wanted_mm, fitted_mm, measured_mm, shown, "leave", warnings)
+    reach = [choice for choice in choices if choice.within]
+    if not reach:
+        return ShimAdvice(wanted_mm, None, None, shown, "out-of-reach", warnings)
+    best = min(reach, key=lambda choice: _rank(choice, spec, prefer))
+    verdict: Literal["thinner", "thicker"] = "thinner" if best.size_mm < fitted_mm else "thicker"
+    return ShimAdvice(wanted_mm, best.size_mm, best.clearance_mm, shown, verdict, warnings)
+
+
+def gap_with_shim(gap_mm: Decimal, fitted_mm: Decimal, chosen_mm: Decimal) -> Decimal:
+    """The gap that another shim leaves; a thicker one than there is room for leaves none."""
+    return max(Decimal(0), fitted_mm + gap_mm - chosen_mm)
+
+
+def _choice(together_mm: Decimal, size_mm: Decimal, spec: Spec) -> ShimChoice:
+    clearance = together_mm - size_mm
+    return ShimChoice(size_mm, clearance, spec.min_mm <= clearance <= spec.max_mm)
+
+
+def _rank(choice: ShimChoice, spec: Spec, prefer: Prefer) -> tuple[Decimal, Decimal]:
+    """Smallest is best; a tie about the middle goes to the looser (a tight valve burns)."""
+    if prefer == "loose":
+        return (-choice.clearance_mm, choice.size_mm)
+    if prefer == "tight":
+        return (choice.clearance_mm, choice.size_mm)
+    return (abs(choice.clearance_mm - spec.middle_mm), choice.size_mm)
+
+
+def _around(choices: list[ShimChoice], wanted_mm: Decimal) -> tuple[ShimChoice, ...]:
+    """Those within the spec and two beyond on each side; the nearest few where none is within."""
+    within = [index for index, choice in enumerate(choices) if choice.within]
+    if not within:
+        within = [min(range(len(choices)), key=lambda i: abs(choices[i].size_mm - wanted_mm))]
+    first = max(0, within[0] - SHOWN_EACH_SIDE)
+    return tuple(choices[first : within[-1] + SHOWN_EACH_SIDE + 1])
+
+
+def _no_gap_warning(measured_mm: Decimal) -> tuple[str, ...]:
+    if measured_mm > 0:
+        return ()
+    return (
+        "With no gap at all the valve may be held open, and by how much cannot be measured: fit a "
+        "shim that leaves a gap for certain, measure, and work it out again.",
+    )
+
+
+def shim_sum(fitted_mm: Decimal, measured_mm: Decimal, spec: Spec) -> str:
+    """The arithmetic in the order in which a person does it."""
+    middle_mm = spec.middle_mm
+    return (
+        f"{fitted_mm:.3f} fitted + {measured_mm:.3f} measured \u2212 {middle_mm:.3f} wanted "
+        f"= {fitted_mm + measured_mm - middle_mm:.3f} mm"
+    )
+
+
+class ShimTable(NamedTuple):
+    """The maker's kind of table: `new_mm[gap][fitted]`, None where no size reaches the spec."""
+
+    gaps_mm: tuple[Decimal, ...]
+    fitted_mm: tuple[Decimal, ...]
+    new_mm: tuple[tuple[Decimal | None, ...], ...]
+
+
+def shim_table(spec: Spec, sizes: Sizes, gaps_mm: Sequence[Decimal]) -> ShimTable:
+    """Measured gap against fitted shim, each cell the shim to fit (the fitted one: leave it)."""
+    fitted = tuple(sizes.all())
+    rows = tuple(
+        tuple(advise_shim(size, gap, spec, sizes).choose_mm for size in fitted) for gap in gaps_mm
+    )
+    return ShimTable(tuple(gaps_mm), fitted, rows)

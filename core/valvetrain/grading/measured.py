@@ -1,0 +1,98 @@
+"""Marks for what was measured: the reading, the verdict that follows from it, and the place.
+
+- reading: within the instructor's tolerance of the key. A key is known no better than its own
+  uncertainty U (expanded, k = 2): after the decision rules of ISO 14253-1 (from memory of the
+  editions of 1998 and 2013) a reading is proved wrong only beyond tolerance + U; between the two
+  nobody can tell, and the student gets the point;
+- verdict: tight, within or loose, judged on the student's *own* figure. An error is paid
+  for once: a wrong reading costs its own point, and a verdict that follows from it is
+  right. Without a figure the verdict is judged on the key.
+  "Can't tell" is right too where the figure lies within the gauge's own uncertainty of a
+  limit (the zone in which ISO 14253-1 lets nobody prove either side);
+- position: the valve was on its heel at the stop that the student names.
+"""
+
+from decimal import Decimal
+
+from valvetrain.engine import Engine
+from valvetrain.grading.mark import Mark, Terms, figure, in_mm, same_for_all
+from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
+from valvetrain.heel import ValveState, state_at, valve_margin_deg
+
+
+def mark_reading(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
+    error_mm = None if entry.reading_mm is None else entry.reading_mm - key_mm
+    tolerance_mm = terms.tolerance_mm
+    uncertainty_mm = terms.of_valve_mm.get(entry.valve, terms.uncertainty_mm)
+    allowed = f"±{in_mm(tolerance_mm)}"
+    if error_mm is None:
+        return Mark(False, "No reading.", f"No reading; the key is {in_mm(key_mm)}.")
+    figures = f"Read {in_mm(entry.reading_mm)}, key {in_mm(key_mm)}: off by {_signed(error_mm)}"
+    if abs(error_mm) <= tolerance_mm:
+        says = f"Agrees with the reference to within {allowed}."
+        return Mark(True, says, f"{figures}, within {allowed}.")
+    if abs(error_mm) <= tolerance_mm + uncertainty_mm:
+        says = "Agrees with the reference as far as that is known."
+        doubt = f"the key is known to ±{in_mm(uncertainty_mm)} only: in doubt, counted right"
+        return Mark(True, says, f"{figures}, outside {allowed}; {doubt}.")
+    size = "larger" if error_mm > 0 else "smaller"
+    says = f"Reads {size} than the reference by more than the allowed {in_mm(tolerance_mm)}."
+    return Mark(False, says, f"{figures}, outside {allowed}.")
+
+
+def mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
+    by_key = spec_verdict(engine, entry.valve, key_mm)
+    if entry.verdict is None:
+        return Mark(False, "No verdict.", f"No verdict; by the key it is {by_key}.")
+    if entry.verdict is SpecVerdict.CANNOT_TELL:
+        return _mark_doubt(engine, entry, key_mm, terms)
+    if entry.reading_mm is None:
+        right = entry.verdict == by_key
+        says = "Right, although no figure supports it." if right else "Not right."
+        return Mark(right, says, f"Said {entry.verdict}; by the key it is {by_key}.")
+    low_mm, high_mm = engine.limits_mm[engine.valve[entry.valve].role]
+    follows = spec_verdict(engine, entry.valve, entry.reading_mm)
+    right = entry.verdict == follows
+    against = f"{in_mm(entry.reading_mm)} against {in_mm(low_mm)} to {in_mm(high_mm)}"
+    says = f"{against} is {follows}" + ("." if right else f"; you wrote {entry.verdict}.")
+    return Mark(right, says, f"{says} By the key it is {by_key}.")
+
+
+def _mark_doubt(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
+    """Whether it is true that this gauge cannot tell: the figure lies within U of a limit."""
+    if entry.reading_mm is None:
+        return Mark(False, "No figure shows that it cannot be told.", "No figure supports it.")
+    limits_mm = engine.limits_mm[engine.valve[entry.valve].role]
+    limit_mm = min(limits_mm, key=lambda limit: abs(entry.reading_mm - limit))  # type: ignore[operator]
+    off_mm = abs(entry.reading_mm - limit_mm)
+    right = off_mm <= terms.gauge_mm
+    figures = f"{in_mm(entry.reading_mm)} is {in_mm(off_mm)} from the limit of {in_mm(limit_mm)}"
+    if right:
+        says = f"{figures}, and the gauge tells no better than ±{in_mm(terms.gauge_mm)}."
+    else:
+        says = f"{figures}: that can be told; the gauge tells to ±{in_mm(terms.gauge_mm)}."
+    by_key = spec_verdict(engine, entry.valve, key_mm)
+    return Mark(right, says, f"{says} By the key it is {by_key}.")
+
+
+def mark_position(engine: Engine, entry: Entry) -> Mark:
+    if entry.crank_deg is None:
+        return same_for_all(False, "No stop given.")
+    valve = engine.valve[entry.valve]
+    margin = valve_margin_deg(engine, valve, entry.crank_deg)
+    if margin >= 0:
+        return same_for_all(
+            True, f"At {entry.crank_deg:g}° it is on its heel, {margin:.0f}° from the edge."
+        )
+    state = state_at(engine, valve.role, engine.cycle_deg(valve.cylinder, entry.crank_deg))
+    where = (
+        "on its ramp, where the gap reads small"
+        if state is ValveState.RAMP
+        else "held open by its lobe, where there is no gap"
+    )
+    turn = f"turn {-margin:.0f}° or more to reach the heel"
+    return same_for_all(False, f"At {entry.crank_deg:g}° it is {where}; {turn}.")
+
+
+def _signed(length: Decimal) -> str:
+    return f"{'−' if length < 0 else '+'}{figure(abs(length))} mm"

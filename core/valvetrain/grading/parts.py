@@ -1,0 +1,73 @@
+"""The kinds of mark that a valve can get, in the order in which the work is done: one table.
+
+Reasons, records, exports, print, rubric and screens follow from it. To add one, write what marks it
+and give it a row here. Each is worth one point.
+"""
+
+from collections.abc import Callable
+from decimal import Decimal
+from typing import NamedTuple
+
+from valvetrain.engine import Engine
+from valvetrain.grading.adjusted import mark_adjusted, mark_shim
+from valvetrain.grading.columns import AFTER, SHIM_CHOSEN, Column
+from valvetrain.grading.mark import Mark, Terms
+from valvetrain.grading.measured import mark_position, mark_reading, mark_verdict
+from valvetrain.grading.sheet import Entry
+
+ByKey = Callable[[Engine, Entry, Decimal, Terms], Mark | None]
+Own = Callable[[Engine, Entry], Mark | None]
+"""Both give None for a valve that has nothing to mark there."""
+
+
+class PartKind(NamedTuple):
+    """by_key marks against the reference, own on the student's own line alone: one of them is set.
+
+    asked_by is the `Ask` without which it is not marked. answered_in is the column that a person
+    would have filled in: left blank where the mark is lost by that, it is asked about beforehand.
+    """
+
+    name: str
+    label: str
+    about: str
+    by_key: ByKey | None = None
+    own: Own | None = None
+    asked_by: str | None = None
+    answered_in: Column | None = None
+
+    def mark(self, engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark | None:
+        """None where the sheet does not ask for it, or this valve has nothing to mark there."""
+        if self.asked_by is not None and self.asked_by not in terms.asks:
+            return None
+        if self.own is not None:
+            return self.own(engine, entry)
+        assert self.by_key is not None
+        return self.by_key(engine, entry, key_mm, terms)
+
+
+PARTS = {
+    kind.name: kind
+    for kind in (
+        PartKind("reading", "Reading", "within the tolerance of the reference", mark_reading),
+        PartKind("verdict", "Verdict", "follows from the student's own figure", mark_verdict),
+        PartKind(
+            "position", "Position", "on its heel at the stop that is named", own=mark_position
+        ),
+        PartKind(
+            "adjusted",
+            "Adjusted",
+            "within spec with the nut tight, or nothing to adjust",
+            own=mark_adjusted,
+            asked_by="nut",
+            answered_in=AFTER,
+        ),
+        PartKind(
+            "shim",
+            "Shim",
+            "the shim to fit brings the gap within spec",
+            own=mark_shim,
+            asked_by="shims",
+            answered_in=SHIM_CHOSEN,
+        ),
+    )
+}

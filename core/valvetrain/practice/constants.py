@@ -1,0 +1,122 @@
+"""Every figure of the practice engine, with its unit, kind and source.
+
+Changing one changes what an engine does and what a hand feels: then `RULES_VERSION` changes too,
+and runs of an older version are shown as they were observed, never by today's figures. Where
+nothing else is said a figure is *common practice*, which has no published source.
+"""
+
+from decimal import Decimal
+
+from valvetrain.engine import Decompressor, Role
+from valvetrain.gauges import DRAG_BAND_MM, FORCED_BAND_MM
+
+RULES_VERSION = "edrix-practice/1"
+"""Of the figures below and of what actions do with them."""
+
+# What is dealt -------------------------------------------------------------------------------
+
+CREEP_MM = (0.015, 0.05)
+"""How far a lock nut moves the gap when it is tightened to its torque: least and most."""
+THREAD_MM = (5.5, 6.5)
+"""How much of an adjusting screw shows above its nut: least and most."""
+BENT_ROD_THREAD_MM = 4.0
+"""A bent push rod is shorter: so much more of its screw shows."""
+HOLLOW_MM = (0.04, 0.08)
+"""How deep a worn pad is hollow, which a leaf bridges: it reads so much tight. Least and most."""
+STRAY_MM = (0.04, 0.14)
+"""How far outside the spec a wrong setting lies: least and most."""
+RECEDED_MM = (0.10, 0.18)
+"""How much below the spec a receding valve has come: least and most."""
+WARM_MM = {Role.INTAKE: 0.04, Role.EXHAUST: 0.07, Role.BRAKE: 0.07}
+"""How much of a cold gap is gone on an engine that was just run."""
+HALF_TOOTH_DEG = 9.0
+"""Half a tooth of a cam sprocket with 40 teeth, in crank degrees. Derived: 720 / 40 / 2."""
+FALSE_MARK_DEG = 18.0
+"""How far before dead centre the ignition mark stands where the file has none."""
+PLANTED_BUMP = Decompressor(Role.EXHAUST, 680.0, 40.0, 0.6)
+"""A decompressor that was left in: it lifts the exhaust by 0.6 mm over firing TDC at hand speed,
+and lets go 40 degrees after it."""
+BOX_OF_EACH = 2
+"""Shims of each size in the box."""
+SHIMS_FROM, SHIMS_SPAN = 0.25, 0.5
+"""A dealt shim lies in the middle half of the sizes made, so that a change has room both ways."""
+
+# What a hand feels ---------------------------------------------------------------------------
+
+HAND_MM = 0.003
+"""Standard deviation of one touch by a steady hand."""
+HOW_MM = {"straight": 0.0, "skewed": 0.03, "tip": 0.07, "one-side": 0.0}
+"""How much tight a leaf reads by how it is put in."""
+OIL_MM = 0.004
+"""What an oil film takes of a gap."""
+PRESSING_MM = 0.035
+"""How far a rocker gives under a hand that presses on it: it reads so much tight."""
+EACH_LEAF_MM = 0.002
+"""Every further leaf of a stack brings so much air and oil with it."""
+HANGING_MM = 0.25
+"""What a brake rocker that hangs off its detent takes of its gap."""
+TIPPED = 2.0
+"""A leaf t under one side of a bridge tips it about its other end, and lifts its middle, where the
+rocker bears, by t / 2 only: it goes in up to twice the gap. Exact: the lever's geometry."""
+DRAG_MM, FORCED_MM = float(DRAG_BAND_MM), float(FORCED_BAND_MM)
+"""The hand feels what the reading of gauges takes it to feel (see `gauges`)."""
+FREE_PULL, FREE_PULL_PER_MM = 0.2, 2.0
+"""The pull of a leaf that just goes freely (of 1), and by how much it falls for each mm of room."""
+DRAG_PULL, DRAG_PULL_FALL = 0.65, 0.4
+"""The pull of a leaf that drags with no room at all, and its fall over the band of drag."""
+TIGHT_PULL, TIGHT_PULL_RISE = 0.75, 0.2
+"""The pull of a leaf that is just forced, and its rise over the band of forcing."""
+PULL_STEP = 0.05
+"""A pull is told no finer than a hand feels it."""
+
+# Looking and turning -------------------------------------------------------------------------
+
+SEEN_DEG = 25.0
+"""A mark is in sight of its pointer this many crank degrees from it."""
+AT_POINTER_DEG = 2.0
+"""So near a mark counts as standing at its pointer when the crank stops."""
+PLAY_MM = 0.03
+"""More play than this is felt by a wiggle as loose, less as hardly any."""
+CLEAR_PLAY_MM = 0.6
+"""From here on a rocker rattles: far more than any clearance."""
+WIGGLE_HAND_MM = 0.005
+"""Standard deviation of the play that a wiggling hand feels."""
+SEEN_STEP_MM = 0.1
+"""How finely the eye tells how far a follower is pressed down; the ramp is hardly seen."""
+
+# Adjusting -----------------------------------------------------------------------------------
+
+RIGHT_DRAG_MM = 0.006
+"""The room that is left beside a leaf which drags as it should."""
+SET_HAND_MM = 0.003
+"""Standard deviation of a screw set by feel."""
+OVER_TORQUE = 1.25
+"""From this share of the maker's torque a screw stretches; it is told once before."""
+BY_HAND = (0.8, 1.1)
+"""Shares of the maker's torque that a ring spanner by feel comes to: least and most."""
+UNSTATED_TORQUE_NM = 20.0
+"""The torque of a lock nut where the maker gives none: of a small one, in N·m."""
+MICROMETER_MM = 0.01
+"""A micrometer is read in hundredths."""
+MICROMETER_HAND_MM = 0.002
+"""Standard deviation of a micrometer reading."""
+SPRUNG_MM = 0.1
+"""A valve lifted by more than this pushes its cam round when that is let go."""
+JUMP_DEG, JUMP_SCATTER_DEG = 12.0, 8.0
+"""How far the springs turn a crank that is not locked: at least, and the spread of more."""
+SMALLEST_STACK_ERROR_MM = Decimal("0.005")
+"""A stack is advised over one leaf where it comes nearer by at least this."""
+
+# The first start -----------------------------------------------------------------------------
+
+TICKS_MM = 0.03
+"""So far above its spec a valve is heard."""
+STRIKES_DEG = 30.0
+"""Cams so many crank degrees off: valves meet pistons."""
+HARD_DEG = 12.0
+"""Cams so many crank degrees off: the engine starts hard."""
+SLACK_TORQUE = 0.7
+"""A nut below this share of its torque works loose."""
+BARELY_MM = 0.001
+"""A shim that brings a gap no further from the middle than this took it no wrong way. Chosen: a
+tenth of a leaf's step."""

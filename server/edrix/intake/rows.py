@@ -1,0 +1,265 @@
+"""Rows of a table as students' lines, each read by the core or refused with its reasons."""
+
+import re
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from edrix.intake.columns import FileColumn
+from edrix.intake.read import Table
+from valvetrain.engine import Engine
+from valvetrain.grading import FURTHER, Entry, EntryError, read_entry
+
+VERDICTS = {
+    "tight": "tight", "t": "tight", "too tight": "tight",
+    "within": "within", "w": "within", "ok": "within", "in spec": "within", "in": "within",
+    "loose": "loose", "l": "loose", "too loose": "loose",
+    "cannot-tell": "cannot-tell", "can't tell": "cannot-tell", "cannot tell": "cannot-tell",
+    "?": "cannot-tell",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Student:
+    id: int
+    name: str
+    sign_in_name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """The sheet that rows are read for."""
+
+    engine: Engine
+    engine_version: int
+    students: tuple[Student, ...]
+    stops: Mapping[int, float]
+
+
+@dataclass(frozen=True, slots=True)
+class RefusedRow:
+    """row counts as the file does: its heading is row 1."""
+
+    row: int
+    who: str
+    problems: list[str]
+
+
+@dataclass(slots=True)
+class Lines:
+    """What the rows gave one student."""
+
+    entries: dict[int, Entry] = field(default_factory=dict)
+    refused: int = 0
+
+
+@dataclass(slots=True)
+class Understood:
+    lines: dict[int, Lines]
+    """By student id."""
+    refused: list[RefusedRow]
+
+
+class Read(NamedTuple):
+    """What one row says, whoever wrote it; entries is empty where there are problems."""
+
+    entries: list[tuple[int, Entry]]
+    problems: list[str]
+
+
+class _RowError(Exception):
+    """What is wrong with a row."""
+
+
+def read_rows(table: Table, columns: list[FileColumn], target: Target) -> Understood:
+    people, reader = People(target.students), _Reader(columns, target)
+    found: dict[tuple[str, str], Student | str] = {}
+    made = Understood({}, [])
+    for row, cells in enumerate(table.rows[1:], start=1):
+        called = reader.called(cells)
+        student = found.get(called)
+        if student is None:
+            student = found[called] = people.called(*called)
+        problems = list(_cell_faults(table, columns, row)) if table.faults else []
+        if len(cells) > len(columns) and any(map(str.strip, cells[len(columns) :])):
+            problems.append(
+                f"has {len(cells)} cells where the heading has {len(columns)}; with decimal "
+                "commas, put ; between the columns"
+            )
+        if isinstance(student, str):
+            problems.append(student)
+        else:
+            lines = made.lines.setdefault(student.id, Lines())
+            if not problems:
+                problems = _add(lines, reader.read(cells))
+            lines.refused += bool(problems)
+        if problems:
+            who = called[0] or called[1]
+            made.refused.append(RefusedRow(row + 1, who[:80], problems))
+    return made
+
+
+def _add(lines: Lines, read: Read) -> list[str]:
+    """Adds what a row gave to a student's lines; what is wrong with it comes back."""
+    problems = list(read.problems)
+    for valve, entry in read.entries:
+        if valve in lines.entries:
+            problems.append(f"valve {valve} stands twice for this student")
+        else:
+            lines.entries[valve] = entry
+    return problems
+
+
+def _cell_faults(table: Table, columns: list[FileColumn], row: int) -> Iterator[str]:
+    for place, column in enumerate(columns):
+        if column.means and (row, place) in table.faults:
+            yield f"“{column.title}” {table.faults[row, place]}"
+
+
+def student_called(name: str, students: tuple[Student, ...]) -> Student | str:
+    """The student of this name or sign-in name, or why there is none."""
+    return People(students).called(name)
+
+
+class People:
+    """A class's students by what a file may call them."""
+
+    def __init__(self, students: tuple[Student, ...]):
+        self._by_sign_in = {student.sign_in_name.casefold(): student for student in students}
+        self._by_name: dict[str, list[Student]] = {}
+        for student in students:
+            self._by_name.setdefault(_name(student.name), []).append(student)
+
+    def called(self, name: str, sign_in: str = "") -> Student | str:
+        if not sign_in and not name:
+            return "names no student"
+        found = self._by_sign_in.get((sign_in or name).casefold())
+        if found is not None:
+            return found
+        if sign_in:
+            return f"“{sign_in[:40]}” is no sign-in name of a student of this class"
+        namesakes = self._by_name.get(_name(name), [])
+        if len(namesakes) == 1:
+            return namesakes[0]
+        if namesakes:
+            return f"{len(namesakes)} students are called “{name[:40]}”; use sign-in names"
+        return f"“{name[:40]}” is no student of this class"
+
+
+def _name(name: str) -> str:
+    """So that case, blanks and “Falkner, Ines” do not matter."""
+    return " ".join(sorted(name.casefold().replace(",", " ").split()))
+
+
+class _Reader:
+    """Reads rows of one table; rows that say the same of a valve are read once."""
+
+    def __init__(self, columns: list[FileColumn], target: Target):
+        self._target = target
+        self._means = {
+            column.means: place
+            for place, column in enumerate(columns)
+            if column.means and column.valve is None
+        }
+        self._valves = {c.valve: place for place, c in enumerate(columns) if c.valve is not None}
+        self._units = {c.means: c.unit for c in columns if c.means and c.unit and c.valve is None}
+        self._units_of_valves = {c.valve: c.unit for c in columns if c.valve is not None and c.unit}
+        self._width = len(columns)
+        who = ("student", "sign_in_name")
+        self._who = [self._means.pop(name, None) for name in who]
+        self._places = [*self._means.values(), *self._valves.values()]
+        self._known: dict[tuple[str, ...], Read] = {}
+
+    def called(self, cells: list[str]) -> tuple[str, str]:
+        """A student's name and sign-in name as a row gives them."""
+        name, sign_in = (
+            cells[place].strip() if place is not None and place < len(cells) else ""
+            for place in self._who
+        )
+        return name, sign_in
+
+    def read(self, cells: list[str]) -> Read:
+        if len(cells) < self._width:
+            cells = cells + [""] * (self._width - len(cells))
+        told = tuple([cells[place] for place in self._places])
+        known = self._known.get(told)
+        if known is None:
+            known = self._known[told] = self._read(cells)
+        return known
+
+    def _read(self, cells: list[str]) -> Read:
+        values = {means: cells[place].strip() for means, place in self._means.items()}
+        read = Read([], list(_same_engine(values, self._target)))
+        for row, units in self._rows(values, cells):
+            try:
+                entry = _entry(row, units, self._target)
+                read.entries.append((entry.valve, entry))
+            except _RowError as fault:
+                read.problems.append(str(fault))
+        return Read([], read.problems) if read.problems else read
+
+    def _rows(
+        self, values: dict[str, str], cells: list[str]
+    ) -> Iterator[tuple[dict[str, str], dict[str, str]]]:
+        """The row itself, or one for each valve of a wide table."""
+        if not self._valves:
+            yield values, self._units
+        for valve, place in self._valves.items():
+            text = cells[place].strip()
+            if text:
+                unit = self._units_of_valves.get(valve)
+                row = {**values, "valve": str(valve), "reading": text}
+                yield row, {"reading": unit} if unit else {}
+
+
+def _same_engine(values: Mapping[str, str], target: Target) -> Iterator[str]:
+    engine, version = values.get("engine"), values.get("engine_version")
+    if engine and engine.casefold() != target.engine.name.casefold():
+        yield f"is of the engine “{engine[:60]}”; the sheet's is {target.engine.name}"
+    if version and version != str(target.engine_version):
+        yield f"is of version {version[:10]} of the engine; the sheet's is {target.engine_version}"
+
+
+def _entry(values: Mapping[str, str], units: Mapping[str, str], target: Target) -> Entry:
+    number = values.get("valve", "")
+    if not re.fullmatch(r"[0-9]{1,4}", number):
+        raise _RowError(f"“{number[:20]}” is no valve's number")
+    verdict = values.get("verdict", "").casefold()
+    unit = values.get("unit", "").casefold() or units.get("reading", "mm")
+    try:
+        return read_entry(
+            target.engine,
+            valve=int(number),
+            reading=_with_unit(values.get("reading", ""), units.get("reading"), unit),
+            unit=unit,
+            crank_deg=_crank_deg(values, target),
+            verdict=VERDICTS.get(verdict, verdict) or None,
+            further={
+                name: _with_unit(values[name], units.get(name), unit)
+                for name in FURTHER
+                if name in values
+            },
+        )
+    except EntryError as fault:
+        raise _RowError(str(fault)) from None
+
+
+def _with_unit(text: str, of_column: str | None, of_row: str) -> str:
+    """A column whose title gives another unit than the row's keeps its own."""
+    if of_column is None or of_column == of_row or not text or text[-1].isalpha():
+        return text
+    return f"{text} {of_column}"
+
+
+def _crank_deg(values: Mapping[str, str], target: Target) -> float | None:
+    text = (values.get("crank_deg") or values.get("stop") or "").casefold()
+    text = re.sub(r"^stop\s*|\s*(°|deg|degrees)$", "", text).replace(",", ".")
+    if not text:
+        return None
+    try:
+        figure = float(text)
+    except ValueError:
+        raise _RowError(f"“{text[:20]}” is no stop; give its number or crank degrees") from None
+    if "crank_deg" not in values and figure in target.stops:
+        return target.stops[int(figure)]
+    return figure

@@ -1,0 +1,137 @@
+"""Marks over HTTP: a student's own sheet, and what their instructors see and change."""
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Status
+
+from edrix.edge import user_of
+from edrix.marking import handing_in, next_key, remark, services
+from edrix.marking.schemas import (
+    BoardOut,
+    DecisionIn,
+    FindingsOut,
+    HandInIn,
+    HandInOut,
+    KeyMadeOut,
+    MarkAnswerIn,
+    NextKeyIn,
+    NextKeyOut,
+    OwnResultOut,
+    RemarkIn,
+    RemarkOut,
+    SheetOut,
+    WorkRow,
+)
+from edrix.problems import Problem
+from edrix.sheets import services as sheets
+
+router = Router(tags=["marking"])
+REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
+
+
+@router.get("/work", response=list[WorkRow], operation_id="listWork")
+def list_work(request: HttpRequest) -> list[dict[str, Any]]:
+    """The sheets set to the person who asks, as a student."""
+    return [WorkRow.of(sheet, made) for sheet, made in services.work_of(user_of(request))]
+
+
+@router.get("/sheets/{sheet_id}", response={200: SheetOut, **REFUSALS}, operation_id="getSheet")
+def get_sheet(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
+    user = user_of(request)
+    return SheetOut.of(user, sheets.sheet_for_student(user, sheet_id))
+
+
+@router.post(
+    "/sheets/{sheet_id}/hand-in", response={201: OwnResultOut, **REFUSALS}, operation_id="handIn"
+)
+def hand_in(request: HttpRequest, sheet_id: int, body: HandInIn) -> Status[dict[str, Any]]:
+    """Hands in once; a 409 with `confirm` lists likely slips to confirm."""
+    key, sure = body.request_key, body.confirmed
+    made = handing_in.hand_in(
+        user_of(request), sheet_id, body.lines, request_key=key, confirmed=sure
+    )
+    return Status(201, OwnResultOut.of_own(made))
+
+
+@router.post(
+    "/sheets/{sheet_id}/answers",
+    response={201: OwnResultOut, **REFUSALS},
+    operation_id="answerMark",
+)
+def answer(request: HttpRequest, sheet_id: int, body: MarkAnswerIn) -> Status[dict[str, Any]]:
+    """A student answers one mark, once."""
+    made = services.answer(user_of(request), sheet_id, **body.model_dump())
+    return Status(201, OwnResultOut.of_own(made))
+
+
+@router.get(
+    "/sheets/{sheet_id}/board", response={200: BoardOut, **REFUSALS}, operation_id="getBoard"
+)
+def get_board(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
+    return BoardOut.of(*services.board(user_of(request), sheet_id))
+
+
+@router.get(
+    "/hand-ins/{hand_in_id}", response={200: HandInOut, **REFUSALS}, operation_id="getHandIn"
+)
+def get_hand_in(request: HttpRequest, hand_in_id: int) -> dict[str, Any]:
+    user = user_of(request)
+    return HandInOut.of(user, services.hand_in_for_instructor(user, hand_in_id))
+
+
+@router.get(
+    "/sheets/{sheet_id}/findings",
+    response={200: FindingsOut, **REFUSALS},
+    operation_id="getFindings",
+)
+def get_findings(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
+    """What explains the wrong figures of a class, for its instructors."""
+    return FindingsOut.of(*services.findings(user_of(request), sheet_id))
+
+
+@router.post(
+    "/hand-ins/{hand_in_id}/decisions",
+    response={200: HandInOut, **REFUSALS},
+    operation_id="decide",
+)
+def decide(request: HttpRequest, hand_in_id: int, body: DecisionIn) -> dict[str, Any]:
+    """Overrides one mark, with the reason; the student reads both."""
+    user = user_of(request)
+    return HandInOut.of(user, services.decide(user, hand_in_id, **body.model_dump()))
+
+
+@router.get(
+    "/sheets/{sheet_id}/remark", response={200: RemarkOut, **REFUSALS}, operation_id="seeRemark"
+)
+def see_remark(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
+    """Whose marks would move with the stand's newest key, and by how much."""
+    return RemarkOut.of(remark.preview(user_of(request), sheet_id))
+
+
+@router.post(
+    "/sheets/{sheet_id}/remark", response={200: RemarkOut, **REFUSALS}, operation_id="remark"
+)
+def make_remark(request: HttpRequest, sheet_id: int, body: RemarkIn) -> dict[str, Any]:
+    """Re-marks every hand-in by the newest key; overrides stay."""
+    return RemarkOut.of(remark.remark(user_of(request), sheet_id, body.key_number))
+
+
+@router.get(
+    "/hand-ins/{hand_in_id}/next-key",
+    response={200: NextKeyOut, **REFUSALS},
+    operation_id="seeNextKey",
+)
+def see_next_key(request: HttpRequest, hand_in_id: int) -> next_key.NextKey:
+    """What the stand's key becomes if this sheet's adjusting is taken for true."""
+    return next_key.see(user_of(request), hand_in_id)
+
+
+@router.post(
+    "/hand-ins/{hand_in_id}/next-key",
+    response={201: KeyMadeOut, **REFUSALS},
+    operation_id="makeNextKey",
+)
+def make_next_key(request: HttpRequest, hand_in_id: int, body: NextKeyIn) -> Status[Any]:
+    """The stand is as this sheet left it: the next pair is marked against that."""
+    return Status(201, next_key.move_on(user_of(request), hand_in_id, **body.model_dump()))

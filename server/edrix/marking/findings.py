@@ -1,0 +1,64 @@
+"""Why the figures of handed-in sheets are wrong, as the core explains them.
+
+Worked out when they are read: a thousand sheets take a second and a half, and what is kept cannot
+be stale.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from edrix.engines import services as engines
+from edrix.sheets.lines import entry_of
+from edrix.sheets.services import HandIn, Sheet
+from edrix.stands import services as stands
+from valvetrain.grading.findings import (
+    Case,
+    Finding,
+    Pair,
+    Reference,
+    copied_pairs,
+    explain,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class SheetFindings:
+    """Findings by hand-in, and pairs of hand-ins whose figures are equal beyond chance."""
+
+    of: dict[int, list[Finding]]
+    copied: list[tuple[HandIn, HandIn, Finding]]
+
+
+def findings_of(sheet: Sheet, hand_ins: Iterable[HandIn]) -> SheetFindings:
+    """For instructors. The hand-ins come with their readings."""
+    made = list(hand_ins)
+    cases = _cases(sheet, made)
+    pairs: list[Pair] = copied_pairs(cases)
+    return SheetFindings(
+        {hand_in.id: explain(case) for hand_in, case in zip(made, cases, strict=True)},
+        [(made[pair.one], made[pair.other], pair.finding) for pair in pairs],
+    )
+
+
+def explanations_of(sheet: Sheet, hand_ins: list[HandIn]) -> list[list[Finding]]:
+    """What explains the figures of each; of sheets of one stand, whoever wrote them."""
+    return [explain(case) for case in _cases(sheet, hand_ins)]
+
+
+def _cases(sheet: Sheet, hand_ins: list[HandIn]) -> list[Case]:
+    references = {key_id: _reference(sheet, key_id) for key_id in {h.key_id for h in hand_ins}}
+    return [
+        Case.of(references[made.key_id], [entry_of(reading) for reading in made.readings.all()])
+        for made in hand_ins
+    ]
+
+
+def hints_of(sheet: Sheet, hand_in: HandIn) -> list[str]:
+    """What a student may be told: where to look, and no figure of the key."""
+    (found,) = explanations_of(sheet, [hand_in])
+    return [finding.hint for finding in found if finding.hint is not None]
+
+
+def _reference(sheet: Sheet, key_id: int) -> Reference:
+    key = stands.stated_key(key_id)
+    return Reference(engines.core_engine(sheet.stand.engine_version), key)

@@ -1,0 +1,100 @@
+"""Handing in: exactly once, and marked at once. One way for phone, paper and file.
+
+Example: Ines taps *Hand in*, the answer is lost in the Wi-Fi, and her phone sends the same again.
+The sheet is in, its request key is known, and she gets the marks that she missed.
+"""
+
+from collections.abc import Iterator
+
+from django.db import IntegrityError, transaction
+
+from edrix.accounts.models import User
+from edrix.engines import services as engines
+from edrix.errors import ConflictError, FieldFault, QuestionsError
+from edrix.marking.marks import marker_of, marking_of
+from edrix.marking.models import Marking
+from edrix.marking.services import own_hand_in
+from edrix.safety import services as safety
+from edrix.sheets import services as sheets
+from edrix.sheets.lines import TypedLine, read_lines
+from edrix.sheets.services import HandIn, Sheet, Submission
+from valvetrain.grading import Entry, questions
+
+SHEETS_AT_ONCE = 250
+"""How many are kept between two words of progress."""
+
+
+def hand_in(
+    user: User, sheet_id: int, lines: list[TypedLine], *, request_key: str, confirmed: bool
+) -> HandIn:
+    """Hands a student's own sheet in.
+
+    The same request_key again (a double click, a retry after a lost answer) gives the same
+    hand-in; another one raises ConflictError. Raises InvalidError for lines that cannot be
+    read, and QuestionsError while likely slips are not confirmed. Nothing is half-saved.
+    """
+    sheet = sheets.sheet_for_student(user, sheet_id)
+    if (before := own_hand_in(user, sheet)) is not None:
+        return _the_same(before, request_key)
+    entries = read_lines(engines.core_engine(sheet.stand.engine_version), lines)
+    asked = _questions(user, sheet, entries)
+    if asked and not confirmed:
+        raise QuestionsError("Look at these once more before handing in.", asked)
+    try:
+        ((made,),) = take(sheet, [Submission(user.id, entries, request_key)])
+    except IntegrityError:
+        # Another request of this student was quicker between our look and our write.
+        return _the_same(HandIn.objects.get(sheet=sheet, student=user), request_key)
+    return made
+
+
+def take(sheet: Sheet, brought: list[Submission]) -> Iterator[list[HandIn]]:
+    """Keeps and marks sheets, some at once, in one transaction: all or nothing.
+
+    A generator that has to be run to its end; closed before, nothing was taken. Raises
+    IntegrityError where one of these students has handed in already.
+    """
+    with transaction.atomic():
+        held = sheets.locked(sheet.id)
+        marker = marker_of(held, held.key)
+        for first in range(0, len(brought), SHEETS_AT_ONCE):
+            some = brought[first : first + SHEETS_AT_ONCE]
+            made = sheets.keep(held, some)
+            Marking.objects.bulk_create(
+                marking_of(hand_in, marker.mark(one.entries))
+                for hand_in, one in zip(made, some, strict=True)
+            )
+            yield made
+
+
+def _questions(user: User, sheet: Sheet, entries: list[Entry]) -> list[FieldFault]:
+    engine = engines.core_engine(sheet.stand.engine_version)
+    return [
+        *_record_gaps(user, sheet),
+        *(
+            FieldFault(f"valve {q.valve}.{q.field}", q.says)
+            for q in questions(engine, entries, sheet.asks)
+        ),
+    ]
+
+
+def _record_gaps(user: User, sheet: Sheet) -> list[FieldFault]:
+    """What the safety record of this work lacks: asked about, never a reason to refuse."""
+    engine_id = sheet.stand.engine_version.engine_id
+    opening = safety.current(user, engine_id=engine_id, stand_id=sheet.stand_id)
+    if opening is None:
+        return [FieldFault("record", "the isolation list of this stand is not ticked today.")]
+    if opening.closed_at is None:
+        said = "the closing list is not ticked: lock nuts, tools counted, turning tool off."
+        return [FieldFault("record", said)]
+    return []
+
+
+def _the_same(made: HandIn, request_key: str) -> HandIn:
+    if made.request_key != request_key:
+        when = f"{made.handed_in_at:%d %B %Y, %H:%M} UTC"
+        raise ConflictError(
+            f"You handed this sheet in on {when}, and a sheet is handed in once. "
+            "Ask your instructor if something in it must be put right."
+        )
+    return made

@@ -1,0 +1,218 @@
+"""Rubrics of sheets, and what every hand-in comes to by them.
+
+A grade is worked out when it is read, from the marking that stands, the rubric that is the newest,
+and the safety record: it cannot be stale.
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import asdict, dataclass
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from edrix.accounts.models import User
+from edrix.engines import services as engines
+from edrix.errors import ConflictError, FieldFault, InvalidError
+from edrix.marking import services
+from edrix.marking.marks import marker_of
+from edrix.marking.models import Rubric
+from edrix.marking.standing import Standing, standing_of
+from edrix.safety import services as safety
+from edrix.safety.services import Opening
+from edrix.sheets import services as sheets
+from edrix.sheets.lines import entry_of
+from edrix.sheets.services import HandIn, Sheet
+from edrix.stands import services as stands
+from valvetrain.engine import Engine
+from valvetrain.grading import Entry
+from valvetrain.grading.rubric import (
+    Circumstances,
+    Grade,
+    Item,
+    Judged,
+    Part,
+    RubricError,
+    Template,
+    Written,
+    check_rubric,
+    grade,
+    judged,
+    parts_asked,
+    sample_entries,
+    templates,
+)
+from valvetrain.grading.rubric import Rubric as CoreRubric
+
+
+@dataclass(frozen=True, slots=True)
+class InForce:
+    """number is 0 where nobody has weighed anything: every mark counts alike."""
+
+    number: int
+    rubric: CoreRubric
+    made_by: str | None = None
+    made_at: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Regraded:
+    """One hand-in by the rubric in force and by another."""
+
+    hand_in: HandIn
+    before: Grade
+    after: Grade
+
+
+def rubric_of(sheet: Sheet) -> InForce:
+    newest = (
+        Rubric.objects.filter(sheet=sheet).select_related("made_by").order_by("-number").first()
+    )
+    if newest is None:
+        return InForce(0, templates_of(sheet)[0].rubric)
+    by = newest.made_by.display_name
+    return InForce(newest.number, _from_json(newest.document), by, newest.made_at)
+
+
+def templates_of(sheet: Sheet) -> tuple[Template, ...]:
+    return templates(sheet.asks, float(sheet.tolerance_mm))
+
+
+def parts_of(sheet: Sheet) -> tuple[Part, ...]:
+    """What this sheet can be weighed by."""
+    return parts_asked(sheet.asks)
+
+
+def grades_of(
+    sheet: Sheet, hand_ins: Iterable[HandIn], rubric: CoreRubric | None = None
+) -> dict[int, Grade]:
+    """Grades by hand-in. They come with their readings and `what_stands`."""
+    made = list(hand_ins)
+    weighed = rubric or rubric_of(sheet).rubric
+    engine = engines.core_engine(sheet.stand.engine_version)
+    stops = sheets.stop_of_valves(sheet)
+    grades = {}
+    for hand_in, opening in zip(made, records_of(sheet.stand_id, made), strict=True):
+        entries = {reading.valve: entry_of(reading) for reading in hand_in.readings.all()}
+        about = Circumstances()
+        if opening is not None:
+            took = hand_in.handed_in_at - opening.opened_at
+            minutes = None if hand_in.entered_by_id else took.total_seconds() / 60
+            about = Circumstances(True, opening.closed_at is not None, minutes)
+        written = _written(sheet, engine, _judged(standing_of(hand_in)), entries, stops)
+        grades[hand_in.id] = grade(written, weighed, about)
+    return grades
+
+
+def record_of(hand_in: HandIn) -> Opening | None:
+    """The safety lists that belong to a hand-in."""
+    return records_of(hand_in.sheet.stand_id, [hand_in])[0]
+
+
+def records_of(stand_id: int, made: list[HandIn]) -> list[Opening | None]:
+    """The same of many, of one stand."""
+    handed_in = [(h.student_id, h.handed_in_at, h.entered_by_id is not None) for h in made]
+    return safety.records(stand_id, handed_in)
+
+
+def sample(sheet: Sheet, rubric: CoreRubric) -> Grade:
+    """What a made-up sheet with a few usual mistakes comes to, before anybody hands in."""
+    engine = engines.core_engine(sheet.stand.engine_version)
+    key_mm, stops = stands.key_gaps_mm(sheet.key_id), sheets.stop_of_valves(sheet)
+    entries = sample_entries(engine, key_mm, stops, sheet.tolerance_mm)
+    marks = marker_of(sheet, sheet.key).mark(entries.values())
+    written = _written(sheet, engine, judged(marks), entries, stops)
+    return grade(written, rubric, Circumstances(opened=True, closed=False, minutes=45))
+
+
+def look(user: User, sheet_id: int, document: dict[str, Any]) -> tuple[Grade, list[Regraded]]:
+    """What another rubric would make of a sample and of every hand-in; keeps nothing."""
+    sheet = sheets.sheet_for_instructor(user, sheet_id)
+    rubric = _checked(document, sheet)
+    made = list(services.handed_in(sheet))
+    before, after = grades_of(sheet, made), grades_of(sheet, made, rubric)
+    moved = [Regraded(hand_in, before[hand_in.id], after[hand_in.id]) for hand_in in made]
+    return sample(sheet, rubric), moved
+
+
+@transaction.atomic
+def set_rubric(user: User, sheet_id: int, document: dict[str, Any], based_on: int) -> Sheet:
+    """Weighs a sheet anew. Raises ConflictError where somebody else did since based_on."""
+    sheets.sheet_for_instructor(user, sheet_id)
+    sheet = sheets.locked(sheet_id)
+    rubric = _checked(document, sheet)
+    now = rubric_of(sheet).number
+    if now != based_on:
+        raise ConflictError(
+            f"This sheet has rubric {now} by now, made while you looked; see what it does first."
+        )
+    Rubric.objects.create(sheet=sheet, number=now + 1, document=rubric_json(rubric), made_by=user)
+    return sheets.sheet_for_instructor(user, sheet_id)
+
+
+def shown_to_students(sheet: Sheet, rubric: CoreRubric) -> bool:
+    """Whether students see their grade. Where a reading's worth falls with its error, the grade
+    tells how far the key lies from it: such grades wait until they are given back."""
+    return rubric.zero_at_mm is None or sheet.given_back_at is not None
+
+
+def own_grade(sheet: Sheet, hand_in: HandIn) -> Grade | None:
+    """A student's grade; None while it waits to be given back."""
+    rubric = rubric_of(sheet).rubric
+    if not shown_to_students(sheet, rubric):
+        return None
+    return grades_of(sheet, [hand_in], rubric)[hand_in.id]
+
+
+def give_back(user: User, sheet_id: int) -> Sheet:
+    """Shows students their grades, once and for all."""
+    sheet = sheets.sheet_for_instructor(user, sheet_id)
+    if sheet.given_back_at is None:
+        sheet.given_back_at = timezone.now()
+        sheet.save(update_fields=["given_back_at"])
+    return sheet
+
+
+def rubric_json(rubric: CoreRubric) -> dict[str, Any]:
+    return asdict(rubric) | {"items": [asdict(item) for item in rubric.items]}
+
+
+def _from_json(document: dict[str, Any]) -> CoreRubric:
+    items = tuple(Item(**item) for item in document["items"])
+    return CoreRubric(**(document | {"items": items}))
+
+
+def _checked(document: dict[str, Any], sheet: Sheet) -> CoreRubric:
+    try:
+        return check_rubric(_from_json(document), float(sheet.tolerance_mm))
+    except RubricError as fault:
+        raise InvalidError(
+            f"This rubric can't be used: {fault}.", [FieldFault(fault.field, fault.problem)]
+        ) from None
+
+
+def _judged(standing: Standing) -> list[Judged]:
+    """Marks as they stand; where an instructor decided the reading, its error counts no more."""
+    told = []
+    for valve in standing.valves:
+        error_mm = None if valve.parts["reading"].override else valve.error_mm
+        told.append(Judged({part: mark.right for part, mark in valve.parts.items()}, error_mm))
+    return told
+
+
+def _written(
+    sheet: Sheet,
+    engine: Engine,
+    valves: Iterable[Judged],
+    entries: dict[int, Entry],
+    stops: Mapping[int, float],
+) -> Written:
+    return Written(
+        engine,
+        tuple(valves),
+        entries,
+        frozenset(sheet.asks),
+        stops,
+        float(sheet.tolerance_mm + sheet.key.uncertainty_mm),
+    )

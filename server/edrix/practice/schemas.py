@@ -1,0 +1,342 @@
+"""What comes in and goes out of practising over HTTP.
+
+An action is a tagged union, made from the core's own classes: what a screen sends is checked when
+it is compiled, and a new action of the core is known here without a line.
+"""
+
+from datetime import datetime
+from typing import Annotated, Any, Literal, Union
+
+from ninja import Schema
+from pydantic import BaseModel, Field, create_model
+
+from edrix.practice import acting, live, services
+from edrix.practice.models import PracticeEngine, PracticeRun
+from edrix.shapes import In
+from valvetrain.gauges import Stack
+from valvetrain.practice import ACTIONS, Action, Advice, FaultKind, View, fields_of
+
+
+def _document(name: str, kind: type[Action]) -> type[BaseModel]:
+    """The wire's form of one action: its shape; the core checks the figures."""
+    fields: dict[str, Any] = {"do": (Literal[name], ...)}
+    for field in fields_of(kind):
+        default = kind._field_defaults[field.name] if field.optional else ...
+        # Lists of JSON are tuples in the core.
+        plain = list[int] if field.plain == tuple[int, ...] else field.plain
+        fields[field.name] = (plain, default)
+    return create_model(f"{kind.__name__}Action", __base__=In, __doc__=kind.__doc__, **fields)
+
+
+ACTION_DOCUMENTS = tuple(_document(name, kind) for name, kind in ACTIONS.items())
+ActionDocument: Any = Annotated[Union[ACTION_DOCUMENTS], Field(discriminator="do")]  # noqa: UP007 (made, not written)
+
+
+class FaultIn(In):
+    kind: FaultKind
+    valve: int | None = None
+
+
+class PracticeIn(In):
+    engine_id: int
+    title: str = Field(max_length=80)
+    faults: list[FaultIn] = Field(default_factory=list, max_length=40)
+    level: Literal["shown", "prompted", "alone", "test"] = "alone"
+    box: Literal["metric", "thou", "mixed", "stepped", "angled"] = "metric"
+    stack_help: bool = False
+    same_for_all: bool = True
+    bridged: bool = False
+    minutes: int | None = Field(default=None, ge=1, le=600)
+
+    def new(self) -> services.NewPractice:
+        faults = [(fault.kind.value, fault.valve) for fault in self.faults]
+        return services.NewPractice(**(self.model_dump() | {"faults": faults}))
+
+
+class OwnRunOut(Schema):
+    id: int
+    attempt: int
+    step: int
+    ended_at: datetime | None
+    outcome: str
+
+
+class PracticeOut(Schema):
+    """own_runs are the asking person's; fault_count is null for students."""
+
+    id: int
+    title: str
+    engine_id: int
+    engine_version: int
+    engine_name: str
+    level: str
+    box: str
+    minutes: int | None
+    run_count: int | None
+    fault_count: int | None
+    own_runs: list[OwnRunOut]
+
+    @staticmethod
+    def of(practice: PracticeEngine, runs: list[PracticeRun], *, teaches: bool) -> dict[str, Any]:
+        version = practice.engine_version
+        return {
+            "id": practice.id,
+            "title": practice.title,
+            "engine_id": version.engine_id,
+            "engine_version": version.number,
+            "engine_name": version.engine.name,
+            "level": practice.level,
+            "box": practice.box,
+            "minutes": practice.minutes,
+            "run_count": getattr(practice, "run_count", 0) if teaches else None,
+            "fault_count": len(practice.faults) if teaches else None,
+            "own_runs": runs,
+        }
+
+
+class RunRowOut(Schema):
+    id: int
+    student: str
+    attempt: int
+    step: int
+    began_at: datetime
+    ended_at: datetime | None
+    outcome: str
+
+    @staticmethod
+    def of(run: PracticeRun) -> dict[str, Any]:
+        return {
+            "id": run.id,
+            "student": run.student.display_name,
+            "attempt": run.attempt,
+            "step": run.step,  # type: ignore[attr-defined]  # annotated by services
+            "began_at": run.began_at,
+            "ended_at": run.ended_at,
+            "outcome": run.outcome,
+        }
+
+
+class SeenValveOut(BaseModel):
+    valve: int
+    down_mm: float
+    nut_tight: bool | None
+    shim_out: bool
+    shim_aside: bool
+    done: bool
+
+
+class NoteOut(BaseModel):
+    valve: int
+    column: str
+    text: str
+
+
+class ViewOut(BaseModel):
+    step: int
+    crank_turn_deg: float
+    valves: list[SeenValveOut]
+    notes: list[NoteOut]
+    box_um: list[int]
+    cams_out: bool
+    crank_locked: bool
+    tool_on: bool
+    tools_counted: bool
+    closed: bool
+    started: bool
+
+    @staticmethod
+    def of(seen: View) -> "ViewOut":
+        parts = {
+            "valves": [valve._asdict() for valve in seen.valves],
+            "notes": [note._asdict() for note in seen.notes],
+        }
+        return ViewOut.model_validate(seen._asdict() | parts)
+
+
+class StepOut(Schema):
+    step: int
+    action: ActionDocument
+    says: str
+    facts: dict[str, Any]
+
+
+class AdjusterOut(Schema):
+    """What the plate says of a role's adjuster; nulls where it says nothing."""
+
+    kind: str
+    pitch_mm: float | None = None
+    locknut_torque_nm: float | None = None
+
+
+class FoundMarkOut(Schema):
+    """A mark as it is found on this engine, right or wrong."""
+
+    on: str
+    label: str
+    deg: float
+    means: str
+    crank_degs: list[float]
+
+
+class RunOut(Schema):
+    id: int
+    title: str
+    engine_id: int
+    engine_version: int
+    level: str
+    leaves_um: list[int]
+    stack_help: bool
+    bridged: bool
+    marks: list[FoundMarkOut]
+    adjusters: dict[str, AdjusterOut]
+    """By role."""
+    until: datetime | None
+    view: ViewOut
+    events: list[StepOut]
+
+    @staticmethod
+    def of(run: PracticeRun) -> dict[str, Any]:
+        setup, practice = live.setup_of(run), run.practice
+        marks = [mark._asdict() | {"crank_degs": list(mark.crank_degs())} for mark in setup.marks]
+        plates = {
+            role.value: adjuster.plate()._asdict()
+            for role, adjuster in setup.engine.adjusters.items()
+        }
+        return {
+            "id": run.id,
+            "title": practice.title,
+            "engine_id": practice.engine_version.engine_id,
+            "engine_version": practice.engine_version.number,
+            "level": practice.level,
+            "leaves_um": list(setup.leaves_um),
+            "stack_help": practice.stack_help,
+            "bridged": setup.bridged,
+            "marks": marks,
+            "adjusters": plates,
+            "until": live.deadline(run),
+            "view": ViewOut.of(services.view_of(run)),
+            "events": list(live.events_of(run.id)),
+        }
+
+
+class ActionIn(In):
+    """step is where the client believes the run to stand; key is its own and new each time."""
+
+    key: str = Field(min_length=8, max_length=40)
+    step: int = Field(ge=0)
+    action: ActionDocument
+    sure: bool = False
+
+
+class ActedOut(BaseModel):
+    step: int
+    asks: str | None
+    says: str
+    facts: dict[str, Any]
+    view: ViewOut
+
+    @staticmethod
+    def of(acted: acting.Acted) -> "ActedOut":
+        return ActedOut(
+            step=acted.step,
+            asks=acted.asks,
+            says=acted.says,
+            facts=acted.facts,
+            view=ViewOut.of(acted.view),
+        )
+
+
+class AdviceOut(Schema):
+    leaves_mm: list[float] | None
+    verdict: str
+    low_mm: float
+    high_mm: float | None
+    says: str
+    proves: str
+
+    @staticmethod
+    def of(told: Advice) -> dict[str, Any]:
+        reading = told.reading
+        return {
+            "leaves_mm": told.leaves_mm and [float(leaf) for leaf in told.leaves_mm],
+            "verdict": reading.verdict,
+            "low_mm": float(reading.low_mm),
+            "high_mm": None if reading.high_mm is None else float(reading.high_mm),
+            "says": told.says,
+            "proves": told.proves,
+        }
+
+
+class StackOut(Schema):
+    leaves_um: list[int]
+    total_mm: float
+    error_mm: float
+
+    @staticmethod
+    def of(stack: Stack, leaves_um: list[int]) -> dict[str, Any]:
+        total_mm, error_mm = float(stack.total_mm), float(stack.error_mm)
+        return {"leaves_um": leaves_um, "total_mm": total_mm, "error_mm": error_mm}
+
+
+class MomentOut(Schema):
+    """crank_deg is null of a run that was made under other rules: it was not observed."""
+
+    step: int
+    crank_deg: float | None
+    action: str
+    valve: int | None
+    says: str
+    wrong: str | None
+    cost: str | None
+
+
+class TruthOut(Schema):
+    valve: int
+    found_mm: float
+    left_mm: float | None
+    first: str | None
+    second: str | None
+    after: str | None
+    within: bool
+    nut_moves_mm: float | None
+
+
+class ConsequenceOut(Schema):
+    start: str
+    says: str
+    valve: int | None
+
+
+class PlantedOut(Schema):
+    kind: str
+    valve: int | None
+
+
+class DebriefOut(Schema):
+    """As it was told at the end, by the practice rules of rules_version; turned_deg is null where
+    nobody can tell it any more."""
+
+    rules_version: str
+    run: RunRowOut
+    title: str
+    engine_id: int
+    engine_version: int
+    headline: str
+    outcome: str
+    consequences: list[ConsequenceOut]
+    later: list[str]
+    moments: list[MomentOut]
+    valves: list[TruthOut]
+    faults: list[PlantedOut]
+    turned_deg: float | None
+    left_out: list[str]
+
+    @staticmethod
+    def of(run: PracticeRun, told: dict[str, Any]) -> dict[str, Any]:
+        return {
+            "run": RunRowOut.of(run),
+            "title": run.practice.title,
+            "engine_id": run.practice.engine_version.engine_id,
+            "engine_version": run.practice.engine_version.number,
+            **told,
+        }

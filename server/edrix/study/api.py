@@ -1,0 +1,101 @@
+"""The gauge study of a stand over HTTP, for the instructors of its class."""
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from edrix.edge import user_of
+from edrix.problems import Problem
+from edrix.study import services
+from edrix.study.services import StandStudy
+from valvetrain.study import write_study
+
+router = Router(tags=["study"])
+REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
+
+
+class AnovaRowOut(Schema):
+    """Squares in square micrometres; f and p are null where there is no test."""
+
+    source: str
+    df: int
+    ss_um2: float
+    ms_um2: float
+    f: float | None
+    p: float | None
+
+
+class ComponentOut(Schema):
+    """Shares in per cent: of variance, and of the study's spread."""
+
+    source: str
+    deviation_mm: float
+    share_variance: float
+    share_study: float
+
+
+class HandOut(Schema):
+    """Bias against the key with its 95 per cent interval; kappa is agreement of verdicts."""
+
+    student: str
+    bias_mm: float
+    bias_low_mm: float
+    bias_high_mm: float
+    spread_mm: float
+    spread_low_mm: float
+    spread_high_mm: float
+    kappa: float | None
+
+
+class HardValveOut(Schema):
+    valve: int
+    role: str
+    spread_mm: float
+
+
+class LeftOutOut(Schema):
+    student: str
+    why: str
+
+
+class StudyOut(Schema):
+    stand: str
+    engine: str
+    class_id: int
+    trials: list[str]
+    students: int
+    valves: int
+    left_out: list[LeftOutOut]
+    anova: list[AnovaRowOut]
+    components: list[ComponentOut]
+    categories: int
+    pooled: bool
+    hands: list[HandOut]
+    hardest: list[HardValveOut]
+    kappa_together: float | None
+    says: list[str]
+
+    @staticmethod
+    def of(told: StandStudy) -> dict[str, Any]:
+        written, roles = write_study(told.found), told.roles
+        return {
+            "stand": told.stand.name,
+            "engine": told.stand.engine_version.engine.name,
+            "class_id": told.stand.teaching_class_id,
+            "left_out": [{"student": student, "why": why} for student, why in told.left_out],
+            **written,
+            "trials": [sheet.title for sheet in told.sheets],
+            "hands": [
+                hand | {"kappa": told.agreement.with_key.get(hand["student"])}
+                for hand in written["hands"]
+            ],
+            "hardest": [valve | {"role": roles[valve["valve"]]} for valve in written["hardest"]],
+            "kappa_together": told.agreement.together,
+        }
+
+
+@router.get("/stands/{stand_id}/study", response={200: StudyOut, **REFUSALS}, operation_id="study")
+def get_study(request: HttpRequest, stand_id: int) -> dict[str, Any]:
+    """The class as a measuring instrument."""
+    return StudyOut.of(services.of_stand(user_of(request), stand_id))

@@ -1,0 +1,156 @@
+"""The gauge study of a stand: its sheets are the trials, the class is the instrument."""
+
+from collections import Counter
+from dataclasses import dataclass
+
+from edrix.accounts.models import User
+from edrix.engines import services as engines
+from edrix.errors import ConflictError
+from edrix.marking.findings import findings_of
+from edrix.sheets import services as sheets
+from edrix.sheets.services import HandIn, Sheet
+from edrix.stands import services as stands
+from edrix.stands.services import Stand
+from valvetrain.engine import Engine
+from valvetrain.grading import SpecVerdict, spec_verdict
+from valvetrain.grading.findings import WRITING_SLIPS
+from valvetrain.study import Measured, Study, cells_of, fleiss_kappa, kappa, study
+
+LEAST = 2
+Verdicts = dict[tuple[str, int, int], str]
+
+DOUBT = SpecVerdict.CANNOT_TELL
+"""Who says that it cannot be told agrees and disagrees with nobody."""
+
+
+@dataclass(frozen=True, slots=True)
+class Agreement:
+    """How far verdicts agree beyond chance: each student with the key, and all with each other
+    (None where not everybody judged every valve)."""
+
+    with_key: dict[str, float]
+    together: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class StandStudy:
+    """left_out are students whose sheets cannot be in it, and why."""
+
+    stand: Stand
+    sheets: list[Sheet]
+    left_out: list[tuple[str, str]]
+    found: Study
+    agreement: Agreement
+
+    @property
+    def roles(self) -> dict[int, str]:
+        """The role of every valve of the stand's engine."""
+        engine = engines.core_engine(self.stand.engine_version)
+        return {valve.number: valve.role.value for valve in engine.valves}
+
+
+def of_stand(user: User, stand_id: int) -> StandStudy:
+    """For instructors: the class as an instrument, from the sheets set on a stand's newest key.
+
+    Raises ConflictError where those make no study yet.
+    """
+    stand = stands.get_stand(user, stand_id)
+    key = stands.newest_key(stand)
+    trials = sheets.sheets_on_key(stand, key.id)
+    if len(trials) < LEAST:
+        raise ConflictError(
+            f"{stand.name} has {len(trials) or 'no'} sheet on its newest key. A study compares "
+            "trials: set the same stand again, without adjusting it in between."
+        )
+    engine = engines.core_engine(stand.engine_version)
+    made: dict[int, list[HandIn]] = {sheet.id: [] for sheet in trials}
+    hand_ins = HandIn.objects.filter(sheet__in=trials, key=key)
+    for hand_in in hand_ins.select_related("student").prefetch_related("readings"):
+        made[hand_in.sheet_id].append(hand_in)
+    left_out = _left_out(engine, trials, made)
+    kept = sorted({h.student_id for of in made.values() for h in of} - left_out.keys())
+    if len(kept) < LEAST:
+        raise ConflictError(
+            f"{len(kept)} of the students who handed in have every valve on all {len(trials)} "
+            f"sheets of {stand.name}, without a slip of writing; a study needs two."
+        )
+    names = _names({h.student_id: h.student.display_name for of in made.values() for h in of})
+    measured, verdicts = _measured(trials, made, {pk: names[pk] for pk in kept})
+    gaps = stands.key_gaps_mm(key.id)
+    cells = cells_of(measured)
+    by_key = {valve: spec_verdict(engine, valve, gap).value for valve, gap in gaps.items()}
+    return StandStudy(
+        stand,
+        trials,
+        sorted((names[student_id], why) for student_id, why in left_out.items()),
+        study(cells, [float(gaps[valve]) for valve in cells.valves]),
+        _agreement(cells.students, [s.id for s in trials], verdicts, by_key),
+    )
+
+
+def _measured(
+    trials: list[Sheet], made: dict[int, list[HandIn]], names: dict[int, str]
+) -> tuple[list[Measured], Verdicts]:
+    """The readings and verdicts of those who are named."""
+    measured, verdicts = [], Verdicts()
+    for trial, sheet in enumerate(trials, start=1):
+        for hand_in in made[sheet.id]:
+            name = names.get(hand_in.student_id)
+            if name is None:
+                continue
+            for reading in hand_in.readings.all():
+                if reading.reading_mm is not None:
+                    gap_mm = float(reading.reading_mm)
+                    measured.append(Measured(name, reading.valve, trial, gap_mm))
+                verdicts[name, sheet.id, reading.valve] = reading.verdict
+    return measured, verdicts
+
+
+def _left_out(engine: Engine, trials: list[Sheet], made: dict[int, list[HandIn]]) -> dict[int, str]:
+    """Students who miss a valve on a sheet, or whose figures have a slip of writing: one of those
+    would drown the whole study."""
+    why: dict[int, str] = {}
+    everybody = {hand_in.student_id for of in made.values() for hand_in in of}
+    for sheet in trials:
+        by_student = {hand_in.student_id: hand_in for hand_in in made[sheet.id]}
+        told = findings_of(sheet, made[sheet.id]).of
+        for student_id in everybody - why.keys():
+            hand_in = by_student.get(student_id)
+            if hand_in is None:
+                why[student_id] = f"no sheet “{sheet.title}”"
+                continue
+            written = {r.valve for r in hand_in.readings.all() if r.reading_mm is not None}
+            blank = [number for number in engine.valve if number not in written]
+            slips = [one for one in told[hand_in.id] if one.kind in WRITING_SLIPS]
+            if blank:
+                why[student_id] = f"no reading of valve {blank[0]} on “{sheet.title}”"
+            elif slips:
+                why[student_id] = f"a slip of writing on “{sheet.title}”"
+    return why
+
+
+def _names(of: dict[int, str]) -> dict[int, str]:
+    """Names as they are shown; those who share one are told apart by their number."""
+    twice = {name for name, count in Counter(of.values()).items() if count > 1}
+    return {pk: f"{name} ({pk})" if name in twice else name for pk, name in of.items()}
+
+
+def _agreement(
+    students: tuple[str, ...], sheet_ids: list[int], verdicts: Verdicts, by_key: dict[int, str]
+) -> Agreement:
+    places = [(sheet_id, valve) for sheet_id in sheet_ids for valve in by_key]
+    with_key = {}
+    for student in students:
+        said = [(verdicts[student, *place], by_key[place[1]]) for place in places]
+        judged = [(own, key) for own, key in said if own not in ("", DOUBT)]
+        if judged:
+            with_key[student] = kappa([own for own, _ in judged], [key for _, key in judged])
+    table = []
+    for place in places:
+        counts = Counter(verdicts[student, *place] for student in students)
+        if counts[""]:
+            return Agreement(with_key, None)
+        if counts[DOUBT]:
+            continue
+        table.append([counts[kind] for kind in ("tight", "within", "loose")])
+    return Agreement(with_key, fleiss_kappa(table) if table else None)
