@@ -5,10 +5,13 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { ApiProblem } from "./api/client";
 import { sessionQuery } from "./api/queries";
-import { App } from "./app/App";
+import { App } from "./App";
 import { isLoadFailure } from "./app/feedback";
+import { giveStylesTheNonce, pageNonce } from "./nonce";
 import "./app/theme.css";
 import "./app/shell.css";
+
+giveStylesTheNonce(pageNonce());
 
 const queries = new QueryClient({
   defaultOptions: {

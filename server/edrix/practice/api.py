@@ -82,7 +82,7 @@ def get_run(request: HttpRequest, run_id: int) -> dict[str, Any]:
 def act(request: HttpRequest, run_id: int, body: ActionIn) -> HttpResponse:
     """One action at the engine: an observation, or a question that nothing follows from yet."""
     key, step, sure = body.key, body.step, body.sure
-    document = body.action.model_dump()
+    document = body.action.model_dump(exclude_none=True)
     user = user_of(request)
     acted = acting.act(user, run_id, key=key, step=step, document=document, sure=sure)
     return whole_answer(ActedOut.of(acted))

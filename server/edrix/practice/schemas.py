@@ -21,10 +21,10 @@ def _document(name: str, kind: type[Action]) -> type[BaseModel]:
     """The wire's form of one action: its shape; the core checks the figures."""
     fields: dict[str, Any] = {"do": (Literal[name], ...)}
     for field in fields_of(kind):
-        default = kind._field_defaults[field.name] if field.optional else ...
         # Lists of JSON are tuples in the core.
         plain = list[int] if field.plain == tuple[int, ...] else field.plain
-        fields[field.name] = (plain, default)
+        # What may be left out is null here; its default is the core's.
+        fields[field.name] = (plain | None, None) if field.optional else (plain, ...)
     return create_model(f"{kind.__name__}Action", __base__=In, __doc__=kind.__doc__, **fields)
 
 

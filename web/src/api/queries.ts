@@ -1,23 +1,24 @@
-/** Key and fetcher of every query, together. */
+/** Key and fetcher of every query, together; the keys themselves are in `keys.ts`. */
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "./client";
+import { keys } from "./keys";
 
 const ofVersion = (version: number | null) => (version === null ? {} : { version });
 
 export const sessionQuery = queryOptions({
-  queryKey: ["session"],
+  queryKey: keys.session,
   queryFn: () => unwrap(api.GET("/api/session")),
   staleTime: Number.POSITIVE_INFINITY,
 });
 
 export const enginesQuery = queryOptions({
-  queryKey: ["engines"],
+  queryKey: keys.engines,
   queryFn: () => unwrap(api.GET("/api/engines")),
 });
 
 export const cycleQuery = (engineId: number, version: number | null) =>
   queryOptions({
-    queryKey: ["engine", engineId, "cycle", version],
+    queryKey: keys.ofEngine(engineId, "cycle", version),
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/cycle", {
@@ -28,17 +29,17 @@ export const cycleQuery = (engineId: number, version: number | null) =>
     staleTime: Number.POSITIVE_INFINITY,
   });
 
-export type SchoolsWish = {
+export type MethodsWish = {
   startDeg: number;
   direction: string;
   minMarginDeg: number;
   stops: string;
 };
-export type RouteWish = SchoolsWish & { method: string };
+export type RouteWish = MethodsWish & { method: string };
 
 export const routeQuery = (engineId: number, version: number | null, wish: RouteWish) =>
   queryOptions({
-    queryKey: ["engine", engineId, "route", version, wish],
+    queryKey: keys.ofEngine(engineId, "route", version, wish),
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/route", {
@@ -57,12 +58,12 @@ export const routeQuery = (engineId: number, version: number | null, wish: Route
       ),
   });
 
-export const schoolsQuery = (engineId: number, version: number | null, wish: SchoolsWish) =>
+export const comparedQuery = (engineId: number, version: number | null, wish: MethodsWish) =>
   queryOptions({
-    queryKey: ["engine", engineId, "schools", version, wish],
+    queryKey: keys.ofEngine(engineId, "methods", version, wish),
     queryFn: () =>
       unwrap(
-        api.GET("/api/engines/{engine_id}/schools", {
+        api.GET("/api/engines/{engine_id}/methods", {
           params: {
             path: { engine_id: engineId },
             query: {
@@ -77,6 +78,13 @@ export const schoolsQuery = (engineId: number, version: number | null, wish: Sch
       ),
   });
 
+/** The methods in words, in the order in which they are taught. */
+export const methodsQuery = queryOptions({
+  queryKey: keys.methods,
+  queryFn: () => unwrap(api.GET("/api/methods")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
 export const effectQuery = (
   engineId: number,
   version: number | null,
@@ -85,7 +93,7 @@ export const effectQuery = (
   unit: "mm" | "thou",
 ) =>
   queryOptions({
-    queryKey: ["engine", engineId, "effect", version, valve, gap, unit],
+    queryKey: keys.ofEngine(engineId, "effect", version, valve, gap, unit),
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/effect", {
@@ -107,7 +115,7 @@ export const setHereQuery = (
   crankDeg: number,
 ) =>
   queryOptions({
-    queryKey: ["engine", engineId, "set-here", version, valve, gap, unit, crankDeg],
+    queryKey: keys.ofEngine(engineId, "set-here", version, valve, gap, unit, crankDeg),
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/set-here", {
@@ -122,7 +130,7 @@ export const setHereQuery = (
 
 export const engineFileQuery = (engineId: number, version: number) =>
   queryOptions({
-    queryKey: ["engine", engineId, "engine-file", version],
+    queryKey: keys.ofEngine(engineId, "engine-file", version),
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/file", {
@@ -134,7 +142,7 @@ export const engineFileQuery = (engineId: number, version: number) =>
 
 export const shimTablesQuery = (engineId: number, version: number | null) =>
   queryOptions({
-    queryKey: ["engine", engineId, "shim-tables", version],
+    queryKey: keys.ofEngine(engineId, "shim-tables", version),
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/shim-tables", {
@@ -145,14 +153,14 @@ export const shimTablesQuery = (engineId: number, version: number | null) =>
   });
 
 export const patternsQuery = queryOptions({
-  queryKey: ["patterns"],
+  queryKey: keys.patterns,
   queryFn: () => unwrap(api.GET("/api/engine-patterns")),
   staleTime: Number.POSITIVE_INFINITY,
 });
 
 export const cautionsQuery = (engineId: number, version: number | null, standId: number | null) =>
   queryOptions({
-    queryKey: ["engine", engineId, "cautions", version, standId],
+    queryKey: keys.ofEngine(engineId, "cautions", version, standId),
     queryFn: () =>
       unwrap(
         api.GET("/api/engines/{engine_id}/cautions", {
@@ -166,19 +174,19 @@ export const cautionsQuery = (engineId: number, version: number | null, standId:
 
 export const drillQuery = (drillId: number) =>
   queryOptions({
-    queryKey: ["drills", drillId],
+    queryKey: keys.drill(drillId),
     queryFn: () =>
       unwrap(api.GET("/api/drills/{drill_id}", { params: { path: { drill_id: drillId } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
 
 export const ownDrillsQuery = queryOptions({
-  queryKey: ["drills"],
+  queryKey: keys.drills,
   queryFn: () => unwrap(api.GET("/api/drills")),
 });
 
 export const classesQuery = queryOptions({
-  queryKey: ["classes"],
+  queryKey: keys.classes,
   queryFn: () => unwrap(api.GET("/api/classes")),
 });
 
@@ -186,20 +194,20 @@ const inClass = (classId: number) => ({ params: { path: { class_id: classId } } 
 
 export const classQuery = (classId: number) =>
   queryOptions({
-    queryKey: ["classes", classId],
+    queryKey: keys.class(classId),
     queryFn: () => unwrap(api.GET("/api/classes/{class_id}", inClass(classId))),
   });
 
 export const standsQuery = (classId: number) =>
   queryOptions({
-    queryKey: ["classes", classId, "stands"],
+    queryKey: keys.ofClass(classId, "stands"),
     queryFn: () => unwrap(api.GET("/api/classes/{class_id}/stands", inClass(classId))),
   });
 
 /** What a key of the passes that are being typed would be. */
 export const pooledQuery = (standId: number, body: Schemas["PassesIn"]) =>
   queryOptions({
-    queryKey: ["stands", standId, "passes", body],
+    queryKey: keys.ofStand(standId, "passes", body),
     queryFn: () =>
       unwrap(
         api.POST("/api/stands/{stand_id}/passes/preview", {
@@ -213,18 +221,25 @@ export const pooledQuery = (standId: number, body: Schemas["PassesIn"]) =>
 
 export const classDrillsQuery = (classId: number) =>
   queryOptions({
-    queryKey: ["classes", classId, "drills"],
+    queryKey: keys.ofClass(classId, "drills"),
     queryFn: () => unwrap(api.GET("/api/classes/{class_id}/drills", inClass(classId))),
   });
 
 export const classSheetsQuery = (classId: number) =>
   queryOptions({
-    queryKey: ["classes", classId, "sheets"],
+    queryKey: keys.ofClass(classId, "sheets"),
     queryFn: () => unwrap(api.GET("/api/classes/{class_id}/sheets", inClass(classId))),
   });
 
+/** What a sheet may ask for besides reading, stop and verdict. */
+export const asksQuery = queryOptions({
+  queryKey: keys.asks,
+  queryFn: () => unwrap(api.GET("/api/sheet-asks")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
 export const workQuery = queryOptions({
-  queryKey: ["work"],
+  queryKey: keys.work,
   queryFn: () => unwrap(api.GET("/api/work")),
 });
 
@@ -232,7 +247,7 @@ const ofSheet = (sheetId: number) => ({ params: { path: { sheet_id: sheetId } } 
 
 export const sheetQuery = (sheetId: number) =>
   queryOptions({
-    queryKey: ["sheets", sheetId],
+    queryKey: keys.sheet(sheetId),
     queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}", ofSheet(sheetId))),
     // What is being typed must not be replaced under the student's fingers.
     staleTime: Number.POSITIVE_INFINITY,
@@ -240,27 +255,27 @@ export const sheetQuery = (sheetId: number) =>
 
 export const boardQuery = (sheetId: number) =>
   queryOptions({
-    queryKey: ["sheets", sheetId, "board"],
+    queryKey: keys.ofSheet(sheetId, "board"),
     queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/board", ofSheet(sheetId))),
     refetchInterval: 5000,
   });
 
 export const findingsQuery = (sheetId: number) =>
   queryOptions({
-    queryKey: ["sheets", sheetId, "findings"],
+    queryKey: keys.ofSheet(sheetId, "findings"),
     queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/findings", ofSheet(sheetId))),
     refetchInterval: 5000,
   });
 
 export const remarkQuery = (sheetId: number) =>
   queryOptions({
-    queryKey: ["sheets", sheetId, "remark"],
+    queryKey: keys.ofSheet(sheetId, "remark"),
     queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/remark", ofSheet(sheetId))),
   });
 
 export const rubricQuery = (sheetId: number) =>
   queryOptions({
-    queryKey: ["sheets", sheetId, "rubric"],
+    queryKey: keys.ofSheet(sheetId, "rubric"),
     queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/rubric", ofSheet(sheetId))),
     // What is being weighed must not be replaced under the instructor's fingers.
     staleTime: Number.POSITIVE_INFINITY,
@@ -269,7 +284,7 @@ export const rubricQuery = (sheetId: number) =>
 /** What a rubric that is being typed makes of the sheets; what was last made stays in sight. */
 export const rubricLookQuery = (sheetId: number, body: Schemas["RubricIn"]) =>
   queryOptions({
-    queryKey: ["sheets", sheetId, "rubric", body],
+    queryKey: keys.ofSheet(sheetId, "rubric", body),
     queryFn: () =>
       unwrap(api.POST("/api/sheets/{sheet_id}/rubric/preview", { ...ofSheet(sheetId), body })),
     placeholderData: keepPreviousData,
@@ -278,21 +293,21 @@ export const rubricLookQuery = (sheetId: number, body: Schemas["RubricIn"]) =>
 
 export const studyQuery = (standId: number) =>
   queryOptions({
-    queryKey: ["stands", standId, "study"],
+    queryKey: keys.ofStand(standId, "study"),
     queryFn: () =>
       unwrap(api.GET("/api/stands/{stand_id}/study", { params: { path: { stand_id: standId } } })),
   });
 
 export const handInQuery = (handInId: number) =>
   queryOptions({
-    queryKey: ["hand-ins", handInId],
+    queryKey: keys.handIn(handInId),
     queryFn: () =>
       unwrap(api.GET("/api/hand-ins/{hand_in_id}", { params: { path: { hand_in_id: handInId } } })),
   });
 
 export const nextKeyQuery = (handInId: number) =>
   queryOptions({
-    queryKey: ["hand-ins", handInId, "next-key"],
+    queryKey: keys.nextKey(handInId),
     queryFn: () =>
       unwrap(
         api.GET("/api/hand-ins/{hand_in_id}/next-key", {
@@ -303,7 +318,7 @@ export const nextKeyQuery = (handInId: number) =>
 
 export const progressQuery = (classId: number, studentId: number) =>
   queryOptions({
-    queryKey: ["classes", classId, "progress", studentId],
+    queryKey: keys.ofClass(classId, "progress", studentId),
     queryFn: () =>
       unwrap(
         api.GET("/api/classes/{class_id}/students/{student_id}/progress", {
@@ -314,7 +329,7 @@ export const progressQuery = (classId: number, studentId: number) =>
 
 export const ownProgressQuery = (classId: number) =>
   queryOptions({
-    queryKey: ["classes", classId, "progress"],
+    queryKey: keys.ofClass(classId, "progress"),
     queryFn: () =>
       unwrap(
         api.GET("/api/classes/{class_id}/progress", { params: { path: { class_id: classId } } }),
@@ -323,13 +338,13 @@ export const ownProgressQuery = (classId: number) =>
 
 export const practiceQuery = (classId: number) =>
   queryOptions({
-    queryKey: ["classes", classId, "practice"],
+    queryKey: keys.ofClass(classId, "practice"),
     queryFn: () => unwrap(api.GET("/api/classes/{class_id}/practice", inClass(classId))),
   });
 
 export const practiceRunsQuery = (practiceId: number) =>
   queryOptions({
-    queryKey: ["practice", practiceId, "runs"],
+    queryKey: keys.practiceRuns(practiceId),
     queryFn: () =>
       unwrap(
         api.GET("/api/practice/{practice_id}/runs", {
@@ -343,7 +358,7 @@ const ofRun = (runId: number) => ({ params: { path: { run_id: runId } } });
 
 export const runQuery = (runId: number) =>
   queryOptions({
-    queryKey: ["runs", runId],
+    queryKey: keys.run(runId),
     queryFn: () => unwrap(api.GET("/api/runs/{run_id}", ofRun(runId))),
     // What is being done must not be replaced under the student's hands.
     staleTime: Number.POSITIVE_INFINITY,
@@ -352,13 +367,13 @@ export const runQuery = (runId: number) =>
 
 export const debriefQuery = (runId: number) =>
   queryOptions({
-    queryKey: ["runs", runId, "debrief"],
+    queryKey: keys.ofRun(runId, "debrief"),
     queryFn: () => unwrap(api.GET("/api/runs/{run_id}/debrief", ofRun(runId))),
   });
 
 export const adviceQuery = (runId: number, valve: number, step: number) =>
   queryOptions({
-    queryKey: ["runs", runId, "advice", valve, step],
+    queryKey: keys.ofRun(runId, "advice", valve, step),
     queryFn: () =>
       unwrap(
         api.GET("/api/runs/{run_id}/advice", {

@@ -33,7 +33,7 @@ export interface paths {
         };
         /**
          * Ready
-         * @description Whether the database answers too: one SELECT and nothing else.
+         * @description Whether the database answers too: Django's own look, one SELECT and nothing else.
          */
         get: operations["ready"];
         put?: never;
@@ -173,7 +173,7 @@ export interface paths {
         };
         /**
          * Route
-         * @description A route card: stops and valves by one school of sequence.
+         * @description A route card: stops and valves by one method of sequence.
          */
         get: operations["getRoute"];
         put?: never;
@@ -184,7 +184,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/schools": {
+    "/api/methods": {
         parameters: {
             query?: never;
             header?: never;
@@ -192,10 +192,30 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Schools
-         * @description All nine schools on one engine: what each costs, asks for, and where it fails.
+         * List Methods
+         * @description The methods of sequence in words, in the order in which they are taught.
          */
-        get: operations["compareSchools"];
+        get: operations["listMethods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Methods
+         * @description All methods on one engine: what each costs, asks for, and where it fails.
+         */
+        get: operations["compareMethods"];
         put?: never;
         post?: never;
         delete?: never;
@@ -823,6 +843,61 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheet-asks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Asks
+         * @description What a sheet may ask for, in the order in which it is written.
+         */
+        get: operations["listAsks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save Draft */
+        put: operations["saveDraft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Sheets */
+        get: operations["listSheets"];
+        put?: never;
+        /** Set Sheet */
+        post: operations["setSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/work": {
         parameters: {
             query?: never;
@@ -853,23 +928,6 @@ export interface paths {
         /** Get Sheet */
         get: operations["getSheet"];
         put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sheets/{sheet_id}/draft": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Save Draft */
-        put: operations["saveDraft"];
         post?: never;
         delete?: never;
         options?: never;
@@ -911,24 +969,6 @@ export interface paths {
          * @description A student answers one mark, once.
          */
         post: operations["answerMark"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/classes/{class_id}/sheets": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** List Sheets */
-        get: operations["listSheets"];
-        put?: never;
-        /** Set Sheet */
-        post: operations["setSheet"];
         delete?: never;
         options?: never;
         head?: never;
@@ -989,6 +1029,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hand-ins/{hand_in_id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decide
+         * @description Overrides one mark, with the reason; the student reads both.
+         */
+        post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/remark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See Remark
+         * @description Whose marks would move with the stand's newest key, and by how much.
+         */
+        get: operations["seeRemark"];
+        put?: never;
+        /**
+         * Make Remark
+         * @description Re-marks every hand-in by the newest key; overrides stay.
+         */
+        post: operations["remark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hand-ins/{hand_in_id}/next-key": {
         parameters: {
             query?: never;
@@ -1013,7 +1097,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/hand-ins/{hand_in_id}/decisions": {
+    "/api/sheets/{sheet_id}/rubric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Rubric */
+        get: operations["getRubric"];
+        put?: never;
+        /**
+         * Set Rubric
+         * @description From now on this rubric counts; the older ones stay on record.
+         */
+        post: operations["setRubric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/rubric/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -1023,54 +1128,30 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Decide
-         * @description Counts one mark otherwise, with the reason; the student reads both.
+         * Preview Rubric
+         * @description What a rubric makes of a sample sheet and of every hand-in; keeps nothing.
          */
-        post: operations["decide"];
+        post: operations["previewRubric"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sheets/{sheet_id}/remark": {
+    "/api/sheets/{sheet_id}/give-back": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * See Remark
-         * @description Whose marks would move with the stand's newest key, and by how much.
-         */
-        get: operations["seeRemark"];
+        get?: never;
         put?: never;
         /**
-         * Remark
-         * @description Marks every hand-in anew by the newest key; decisions stay.
+         * Give Back
+         * @description Shows students grades that tell how far off their readings are.
          */
-        post: operations["remark"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/stands/{stand_id}/study": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Study
-         * @description The class as a measuring instrument.
-         */
-        get: operations["study"];
-        put?: never;
-        post?: never;
+        post: operations["giveBack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1108,7 +1189,8 @@ export interface paths {
         put?: never;
         /**
          * Take In
-         * @description Takes in what the preview with this digest showed, or refuses.
+         * @description Takes in what the preview with this digest showed, or refuses. The answer is one JSON object
+         *     a line (NDJSON), a line each time that some more are in; whoever hangs up takes nothing in.
          */
         post: operations["takeIn"];
         delete?: never;
@@ -1131,6 +1213,26 @@ export interface paths {
          * @description Sheets typed from paper, one for each student: all are taken in, or none.
          */
         post: operations["takePaper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stands/{stand_id}/study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Study
+         * @description The class as a measuring instrument.
+         */
+        get: operations["study"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1208,67 +1310,6 @@ export interface paths {
         get: operations["getSheetFile"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sheets/{sheet_id}/rubric": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get Rubric */
-        get: operations["getRubric"];
-        put?: never;
-        /**
-         * Set Rubric
-         * @description From now on this rubric counts; the older ones stay on record.
-         */
-        post: operations["setRubric"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sheets/{sheet_id}/rubric/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Preview Rubric
-         * @description What a rubric makes of a sample sheet and of every hand-in; keeps nothing.
-         */
-        post: operations["previewRubric"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sheets/{sheet_id}/give-back": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Give Back
-         * @description Shows students grades that tell how far off their readings are.
-         */
-        post: operations["giveBack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1558,6 +1599,16 @@ export interface components {
             /** Warnings */
             warnings: string[];
         };
+        /**
+         * ArcOut
+         * @description A stretch of the cycle: from_deg in [0, 720), to_deg after it (it may exceed 720).
+         */
+        ArcOut: {
+            /** From Deg */
+            from_deg: number;
+            /** To Deg */
+            to_deg: number;
+        };
         /** CycleTableOut */
         CycleTableOut: {
             engine: components["schemas"]["EngineFacts"];
@@ -1573,6 +1624,8 @@ export interface components {
             overlaps: components["schemas"]["OverlapOut"][];
             /** Events */
             events: components["schemas"]["EventOut"][];
+            /** Rock Deg */
+            rock_deg: number;
         };
         /** CylinderOut */
         CylinderOut: {
@@ -1677,6 +1730,10 @@ export interface components {
             gap_mm: number[];
             /** Margin Deg */
             margin_deg: number[];
+            /** Rocks Forward */
+            rocks_forward: components["schemas"]["ArcOut"][];
+            /** Rocks Back */
+            rocks_back: components["schemas"]["ArcOut"][];
         };
         /** RoleSays */
         RoleSays: {
@@ -1808,6 +1865,20 @@ export interface components {
             /** Find By */
             find_by: string;
         };
+        /**
+         * MethodOut
+         * @description A method in words: title is what people call it, recognise what they must be able to tell.
+         */
+        MethodOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Recognise */
+            recognise: string;
+        };
         /** HowTurned */
         HowTurned: {
             /** Version */
@@ -1833,6 +1904,17 @@ export interface components {
              */
             stops: string;
         };
+        /** ComparedOut */
+        ComparedOut: {
+            plan: components["schemas"]["PlanOut"];
+            /** Recognise */
+            recognise: string;
+            /** Needs */
+            needs: components["schemas"]["NeedOut"][];
+            worst: components["schemas"]["OffHeelOut"] | null;
+            /** Says */
+            says: string;
+        };
         /** NeedOut */
         NeedOut: {
             /** What */
@@ -1848,17 +1930,6 @@ export interface components {
             crank_deg: number;
             /** Margin Deg */
             margin_deg: number;
-        };
-        /** SchoolOut */
-        SchoolOut: {
-            plan: components["schemas"]["PlanOut"];
-            /** Recognise */
-            recognise: string;
-            /** Needs */
-            needs: components["schemas"]["NeedOut"][];
-            worst: components["schemas"]["OffHeelOut"] | null;
-            /** Says */
-            says: string;
         };
         /**
          * GapQuery
@@ -2564,15 +2635,92 @@ export interface components {
          * @description What the plate says of a role's adjuster; nulls where it says nothing.
          */
         AdjusterOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "screw" | "shim" | "hydraulic";
+            /** Kind */
+            kind: string;
             /** Pitch Mm */
             pitch_mm?: number | null;
             /** Locknut Torque Nm */
             locknut_torque_nm?: number | null;
+        };
+        /**
+         * CamsAction
+         * @description Cams(out,)
+         */
+        CamsAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "cams";
+            /** Out */
+            out: boolean;
+        };
+        /**
+         * CountToolsAction
+         * @description CountTools()
+         */
+        CountToolsAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "count-tools";
+        };
+        /**
+         * CoverAction
+         * @description Cover(on,)
+         */
+        CoverAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "cover";
+            /** On */
+            on: boolean;
+        };
+        /**
+         * DoneAction
+         * @description Done(valve, done)
+         */
+        DoneAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "done";
+            /** Valve */
+            valve: number;
+            /** Done */
+            done?: boolean | null;
+        };
+        /**
+         * FirstStartAction
+         * @description FirstStart()
+         */
+        FirstStartAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "start";
+        };
+        /**
+         * FitShimAction
+         * @description FitShim(valve, size_um, face_down)
+         */
+        FitShimAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "fit-shim";
+            /** Valve */
+            valve: number;
+            /** Size Um */
+            size_um: number;
+            /** Face Down */
+            face_down?: boolean | null;
         };
         /**
          * FoundMarkOut
@@ -2590,6 +2738,50 @@ export interface components {
             /** Crank Degs */
             crank_degs: number[];
         };
+        /**
+         * LockCrankAction
+         * @description LockCrank(locked,)
+         */
+        LockCrankAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "lock-crank";
+            /** Locked */
+            locked: boolean;
+        };
+        /**
+         * LookAction
+         * @description Look(at,)
+         */
+        LookAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "look";
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "marks" | "rotor" | "lobes" | "threads" | "engine";
+        };
+        /**
+         * LoosenAction
+         * @description Loosen(valve, oil)
+         */
+        LoosenAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "loosen";
+            /** Valve */
+            valve: number;
+            /** Oil */
+            oil?: boolean | null;
+        };
         /** NoteOut */
         NoteOut: {
             /** Valve */
@@ -2598,6 +2790,48 @@ export interface components {
             column: string;
             /** Text */
             text: string;
+        };
+        /**
+         * PushAction
+         * @description A brake rocker pushed back to its detent.
+         */
+        PushAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "push";
+            /** Valve */
+            valve: number;
+        };
+        /**
+         * ReadShimAction
+         * @description ReadShim(valve, by)
+         */
+        ReadShimAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "read-shim";
+            /** Valve */
+            valve: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "stamp" | "micrometer";
+        };
+        /**
+         * RockAction
+         * @description A little forward and back about the place, watching the rockers.
+         */
+        RockAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "rock";
         };
         /** RunOut */
         RunOut: {
@@ -2629,6 +2863,21 @@ export interface components {
             /** Events */
             events: components["schemas"]["StepOut"][];
         };
+        /**
+         * ScrewAction
+         * @description Screw(valve, by_deg)
+         */
+        ScrewAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "screw";
+            /** Valve */
+            valve: number;
+            /** By Deg */
+            by_deg: number;
+        };
         /** SeenValveOut */
         SeenValveOut: {
             /** Valve */
@@ -2644,20 +2893,110 @@ export interface components {
             /** Done */
             done: boolean;
         };
+        /**
+         * SetByLeafAction
+         * @description The screw turned until the leaf drags.
+         */
+        SetByLeafAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set";
+            /** Valve */
+            valve: number;
+            /** Leaves Um */
+            leaves_um: number[];
+            /** How */
+            how?: ("straight" | "skewed" | "tip" | "one-side") | null;
+            /** Pressing */
+            pressing?: boolean | null;
+        };
         /** StepOut */
         StepOut: {
             /** Step */
             step: number;
             /** Action */
-            action: {
-                [key: string]: unknown;
-            };
+            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
             /** Says */
             says: string;
             /** Facts */
             facts: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * TakeShimAction
+         * @description TakeShim(valve,)
+         */
+        TakeShimAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "take-shim";
+            /** Valve */
+            valve: number;
+        };
+        /**
+         * TightenAction
+         * @description By hand where torque_nm is None.
+         */
+        TightenAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "tighten";
+            /** Valve */
+            valve: number;
+            /** Torque Nm */
+            torque_nm?: number | null;
+        };
+        /**
+         * ToolOffAction
+         * @description ToolOff()
+         */
+        ToolOffAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "tool-off";
+        };
+        /**
+         * TryAction
+         * @description A leaf or a stack put in, and felt.
+         */
+        TryAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "try";
+            /** Valve */
+            valve: number;
+            /** Leaves Um */
+            leaves_um: number[];
+            /** How */
+            how?: ("straight" | "skewed" | "tip" | "one-side") | null;
+            /** Oiled */
+            oiled?: boolean | null;
+            /** Pressing */
+            pressing?: boolean | null;
+        };
+        /**
+         * TurnAction
+         * @description Turn(by_deg,)
+         */
+        TurnAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "turn";
+            /** By Deg */
+            by_deg: number;
         };
         /** ViewOut */
         ViewOut: {
@@ -2684,6 +3023,52 @@ export interface components {
             /** Started */
             started: boolean;
         };
+        /**
+         * WiggleAction
+         * @description Wiggle(valve,)
+         */
+        WiggleAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "wiggle";
+            /** Valve */
+            valve: number;
+        };
+        /**
+         * WriteAction
+         * @description A figure on the notepad; an empty text wipes it.
+         */
+        WriteAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "write";
+            /** Valve */
+            valve: number;
+            /**
+             * Column
+             * @enum {string}
+             */
+            column: "first" | "second" | "after" | "running";
+            /** Text */
+            text: string;
+        };
+        /**
+         * ZeroAction
+         * @description The screw turned until there is just no gap; backing off is a `Screw`.
+         */
+        ZeroAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "zero";
+            /** Valve */
+            valve: number;
+        };
         /** ActedOut */
         ActedOut: {
             /** Step */
@@ -2708,9 +3093,7 @@ export interface components {
             /** Step */
             step: number;
             /** Action */
-            action: {
-                [key: string]: unknown;
-            };
+            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
             /**
              * Sure
              * @default false
@@ -2750,8 +3133,14 @@ export interface components {
             /** Valve */
             valve: number | null;
         };
-        /** DebriefOut */
+        /**
+         * DebriefOut
+         * @description As it was told at the end, by the practice rules of rules_version; turned_deg is null where
+         *     nobody can tell it any more.
+         */
         DebriefOut: {
+            /** Rules Version */
+            rules_version: string;
             run: components["schemas"]["RunRowOut"];
             /** Title */
             title: string;
@@ -2774,16 +3163,19 @@ export interface components {
             /** Faults */
             faults: components["schemas"]["PlantedOut"][];
             /** Turned Deg */
-            turned_deg: number;
+            turned_deg: number | null;
             /** Left Out */
             left_out: string[];
         };
-        /** MomentOut */
+        /**
+         * MomentOut
+         * @description crank_deg is null of a run that was made under other rules: it was not observed.
+         */
         MomentOut: {
             /** Step */
             step: number;
             /** Crank Deg */
-            crank_deg: number;
+            crank_deg: number | null;
             /** Action */
             action: string;
             /** Valve */
@@ -2822,219 +3214,25 @@ export interface components {
             nut_moves_mm: number | null;
         };
         /**
-         * WorkRow
-         * @description One sheet in a student's list; points are null until it is handed in.
+         * AskOut
+         * @description Something that a sheet may ask for besides reading, stop and verdict.
          */
-        WorkRow: {
-            /** Id */
-            id: number;
+        AskOut: {
+            /** Name */
+            name: string;
             /** Title */
             title: string;
-            /** Class Name */
-            class_name: string;
-            /** Stand */
-            stand: string;
-            /** Engine */
-            engine: string;
-            /**
-             * Set At
-             * Format: date-time
-             */
-            set_at: string;
-            /** Handed In At */
-            handed_in_at: string | null;
-            /** Points */
-            points: number | null;
-            /** Out Of */
-            out_of: number | null;
-        };
-        /** AnsweredOut */
-        AnsweredOut: {
-            /** Text */
-            text: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-        };
-        /** DecidedOut */
-        DecidedOut: {
-            /** By */
-            by: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Reason */
-            reason: string;
-        };
-        /**
-         * GradeOut
-         * @description fails holds the parts that had to be whole and are not.
-         */
-        GradeOut: {
-            /** Percent */
-            percent: number;
-            /** Passed */
-            passed: boolean;
-            /** Pass Percent */
-            pass_percent: number;
-            /** Items */
-            items: components["schemas"]["ItemGradeOut"][];
-            /** Fails */
-            fails: string[];
-        };
-        /**
-         * ItemGradeOut
-         * @description percent is of the whole sheet; says is the arithmetic of the share.
-         */
-        ItemGradeOut: {
-            /** Part */
-            part: string;
-            /** Weight */
-            weight: number;
-            /** Share */
-            share: number;
-            /** Percent */
-            percent: number;
-            /** Must Be Whole */
-            must_be_whole: boolean;
-            /** Says */
-            says: string;
-        };
-        /** LineOut */
-        LineOut: {
-            /** Valve */
-            valve: number;
-            /** Reading */
-            reading: string;
-            /** Unit */
-            unit: string;
-            /** Crank Deg */
-            crank_deg: number | null;
-            /** Verdict */
-            verdict: string | null;
-            /** Further */
-            further: {
-                [key: string]: string;
-            };
-        };
-        /**
-         * MarkSays
-         * @description decided is set where an instructor counted it otherwise than the rules did, answer where
-         *     the student said something to it.
-         */
-        MarkSays: {
-            /** Right */
-            right: boolean;
-            /** Says */
-            says: string;
-            answer: components["schemas"]["AnsweredOut"] | null;
-            decided: components["schemas"]["DecidedOut"] | null;
-        };
-        /** OwnResultOut */
-        OwnResultOut: {
-            /**
-             * Handed In At
-             * Format: date-time
-             */
-            handed_in_at: string;
-            /** Points */
-            points: number;
-            /** Out Of */
-            out_of: number;
-            grade: components["schemas"]["GradeOut"] | null;
-            /** Lines */
-            lines: components["schemas"]["LineOut"][];
-            /** Valves */
-            valves: components["schemas"]["ValveMarksOut"][];
-            /** Hints */
-            hints: string[];
-        };
-        /**
-         * SheetOut
-         * @description A student's own sheet: what to do, what was written, and once handed in the marks.
-         */
-        SheetOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** Class Name */
-            class_name: string;
-            /** Stand */
-            stand: string;
-            /** Stand Id */
-            stand_id: number;
-            /** Engine */
-            engine: string;
-            /** Engine Id */
-            engine_id: number;
-            /** Engine Version */
-            engine_version: number;
-            /** Measured */
-            measured: string;
-            /** Method */
-            method: string;
-            /** Tolerance Mm */
-            tolerance_mm: string;
-            /** Gauge Mm */
-            gauge_mm: string;
-            /** Asks */
-            asks: string[];
-            /** Stops */
-            stops: components["schemas"]["StopChoice"][];
-            /** Valves */
-            valves: components["schemas"]["SheetValve"][];
-            /** Draft */
-            draft: components["schemas"]["LineOut"][];
-            result: components["schemas"]["OwnResultOut"] | null;
-        };
-        /** SheetValve */
-        SheetValve: {
-            /** Number */
-            number: number;
-            /** Cylinder */
-            cylinder: number;
-            /** Role */
-            role: string;
-            /** Low Mm */
-            low_mm: number;
-            /** High Mm */
-            high_mm: number;
-            /** Low Thou */
-            low_thou: number;
-            /** High Thou */
-            high_thou: number;
-        };
-        /** StopChoice */
-        StopChoice: {
-            /** Stop */
-            stop: number;
-            /** Crank Deg */
-            crank_deg: number;
-        };
-        /** ValveMarksOut */
-        ValveMarksOut: {
-            /** Valve */
-            valve: number;
-            /** Points */
-            points: number;
-            reading: components["schemas"]["MarkSays"];
-            verdict: components["schemas"]["MarkSays"];
-            position: components["schemas"]["MarkSays"];
-            adjusted?: components["schemas"]["MarkSays"] | null;
-            shim?: components["schemas"]["MarkSays"] | null;
         };
         /** DraftIn */
         DraftIn: {
             /** Lines */
-            lines: components["schemas"]["LineIn"][];
+            lines: components["schemas"]["TypedLine"][];
         };
-        /** LineIn */
-        LineIn: {
+        /**
+         * TypedLine
+         * @description One valve's line exactly as somebody typed it.
+         */
+        TypedLine: {
             /** Valve */
             valve: number;
             /**
@@ -3055,30 +3253,6 @@ export interface components {
             further?: {
                 [key: string]: string;
             };
-        };
-        /** HandInIn */
-        HandInIn: {
-            /** Lines */
-            lines: components["schemas"]["LineIn"][];
-            /** Request Key */
-            request_key: string;
-            /**
-             * Confirmed
-             * @default false
-             */
-            confirmed: boolean;
-        };
-        /** MarkAnswerIn */
-        MarkAnswerIn: {
-            /** Valve */
-            valve: number;
-            /**
-             * Part
-             * @enum {string}
-             */
-            part: "reading" | "verdict" | "position" | "adjusted" | "shim";
-            /** Text */
-            text: string;
         };
         /** SheetRow */
         SheetRow: {
@@ -3134,6 +3308,240 @@ export interface components {
             gauge: string;
             /** Asks */
             asks?: string[];
+        };
+        /**
+         * WorkRow
+         * @description One sheet in a student's list; points are null until it is handed in.
+         */
+        WorkRow: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Stand */
+            stand: string;
+            /** Engine */
+            engine: string;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+            /** Handed In At */
+            handed_in_at: string | null;
+            /** Points */
+            points: number | null;
+            /** Out Of */
+            out_of: number | null;
+        };
+        /** AnsweredOut */
+        AnsweredOut: {
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * ColumnOut
+         * @description A further column of a sheet: title stands over its field, spoken is said of it. holds is
+         *     gap (in the line's unit) or shim (in mm).
+         */
+        ColumnOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Spoken */
+            spoken: string;
+            /** Holds */
+            holds: string;
+        };
+        /** DecidedOut */
+        DecidedOut: {
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * GradeOut
+         * @description fails holds the labels of the parts that had to be whole and are not.
+         */
+        GradeOut: {
+            /** Percent */
+            percent: number;
+            /** Passed */
+            passed: boolean;
+            /** Pass Percent */
+            pass_percent: number;
+            /** Items */
+            items: components["schemas"]["ItemGradeOut"][];
+            /** Fails */
+            fails: string[];
+        };
+        /**
+         * ItemGradeOut
+         * @description percent is of the whole sheet; says is the arithmetic of the share.
+         */
+        ItemGradeOut: {
+            /** Part */
+            part: string;
+            /** Label */
+            label: string;
+            /** Weight */
+            weight: number;
+            /** Share */
+            share: number;
+            /** Percent */
+            percent: number;
+            /** Must Be Whole */
+            must_be_whole: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
+         * MarkSays
+         * @description part names the kind of mark, label what people call it. decided is set where an instructor
+         *     overrode it, answer where the student said something to it.
+         */
+        MarkSays: {
+            /** Part */
+            part: string;
+            /** Label */
+            label: string;
+            /** Right */
+            right: boolean;
+            /** Says */
+            says: string;
+            answer: components["schemas"]["AnsweredOut"] | null;
+            decided: components["schemas"]["DecidedOut"] | null;
+        };
+        /** OwnResultOut */
+        OwnResultOut: {
+            /**
+             * Handed In At
+             * Format: date-time
+             */
+            handed_in_at: string;
+            /** Points */
+            points: number;
+            /** Out Of */
+            out_of: number;
+            grade: components["schemas"]["GradeOut"] | null;
+            /** Lines */
+            lines: components["schemas"]["TypedLine"][];
+            /** Valves */
+            valves: components["schemas"]["ValveMarksOut"][];
+            /** Hints */
+            hints: string[];
+        };
+        /**
+         * SheetOut
+         * @description A student's own sheet: what to do, what was written, and once handed in the marks.
+         */
+        SheetOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Stand */
+            stand: string;
+            /** Stand Id */
+            stand_id: number;
+            /** Engine */
+            engine: string;
+            /** Engine Id */
+            engine_id: number;
+            /** Engine Version */
+            engine_version: number;
+            /** Measured */
+            measured: string;
+            /** Method */
+            method: string;
+            /** Tolerance Mm */
+            tolerance_mm: string;
+            /** Gauge Mm */
+            gauge_mm: string;
+            /** Asks */
+            asks: string[];
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Stops */
+            stops: components["schemas"]["StopChoice"][];
+            /** Valves */
+            valves: components["schemas"]["SheetValve"][];
+            /** Draft */
+            draft: components["schemas"]["TypedLine"][];
+            result: components["schemas"]["OwnResultOut"] | null;
+        };
+        /** SheetValve */
+        SheetValve: {
+            /** Number */
+            number: number;
+            /** Cylinder */
+            cylinder: number;
+            /** Role */
+            role: string;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+            /** Low Thou */
+            low_thou: number;
+            /** High Thou */
+            high_thou: number;
+        };
+        /** StopChoice */
+        StopChoice: {
+            /** Stop */
+            stop: number;
+            /** Crank Deg */
+            crank_deg: number;
+        };
+        /**
+         * ValveMarksOut
+         * @description marks: one for each thing that the sheet asks of this valve.
+         */
+        ValveMarksOut: {
+            /** Valve */
+            valve: number;
+            /** Points */
+            points: number;
+            /** Marks */
+            marks: components["schemas"]["MarkSays"][];
+        };
+        /** HandInIn */
+        HandInIn: {
+            /** Lines */
+            lines: components["schemas"]["TypedLine"][];
+            /** Request Key */
+            request_key: string;
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+        };
+        /** MarkAnswerIn */
+        MarkAnswerIn: {
+            /** Valve */
+            valve: number;
+            /** Part */
+            part: string;
+            /** Text */
+            text: string;
         };
         /**
          * BoardOut
@@ -3194,11 +3602,16 @@ export interface components {
         };
         /**
          * FindingOut
-         * @description with_student is whose sheet is equal, for copied ones.
+         * @description label is what people call its kind, about what that means. with_student is whose sheet is
+         *     equal, for copied ones.
          */
         FindingOut: {
             /** Kind */
             kind: string;
+            /** Label */
+            label: string;
+            /** About */
+            about: string;
             /** Valves */
             valves: number[];
             /** Log Odds */
@@ -3231,6 +3644,8 @@ export interface components {
             entered_by: string | null;
             /** Valves Of Engine */
             valves_of_engine: components["schemas"]["SheetValve"][];
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
             record: components["schemas"]["RecordOut"] | null;
             result: components["schemas"]["ResultOut"];
             /** Findings */
@@ -3264,7 +3679,7 @@ export interface components {
             out_of: number;
             grade: components["schemas"]["GradeOut"] | null;
             /** Lines */
-            lines: components["schemas"]["LineOut"][];
+            lines: components["schemas"]["TypedLine"][];
             /** Valves */
             valves: components["schemas"]["ValveMarksOut"][];
         };
@@ -3295,8 +3710,58 @@ export interface components {
         KindOut: {
             /** Kind */
             kind: string;
+            /** Label */
+            label: string;
             /** Students */
             students: number;
+        };
+        /** DecisionIn */
+        DecisionIn: {
+            /** Valve */
+            valve: number;
+            /** Part */
+            part: string;
+            /** Right */
+            right: boolean;
+            /** Reason */
+            reason: string;
+        };
+        /** MoveOut */
+        MoveOut: {
+            /** Hand In Id */
+            hand_in_id: number;
+            /** Student */
+            student: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+        };
+        /**
+         * RemarkOut
+         * @description moves holds only those whose points change.
+         */
+        RemarkOut: {
+            /** Sheet Id */
+            sheet_id: number;
+            /** Key Number */
+            key_number: number;
+            /** Newest Key Number */
+            newest_key_number: number;
+            /**
+             * Newest Made At
+             * Format: date-time
+             */
+            newest_made_at: string;
+            /** Hand Ins */
+            hand_ins: number;
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
+        };
+        /** RemarkIn */
+        RemarkIn: {
+            /** Key Number */
+            key_number: number;
         };
         /**
          * NextGapOut
@@ -3341,56 +3806,232 @@ export interface components {
              */
             this_sheet: boolean;
         };
-        /** DecisionIn */
-        DecisionIn: {
-            /** Valve */
-            valve: number;
-            /**
-             * Part
-             * @enum {string}
-             */
-            part: "reading" | "verdict" | "position" | "adjusted" | "shim";
-            /** Right */
-            right: boolean;
-            /** Reason */
-            reason: string;
+        /** ItemOut */
+        ItemOut: {
+            /** Part */
+            part: string;
+            /** Weight */
+            weight: number;
+            /** Must Be Whole */
+            must_be_whole: boolean;
         };
-        /** MoveOut */
-        MoveOut: {
+        /**
+         * PartOut
+         * @description A part that this sheet can be weighed by: what people call it, and what its share is.
+         */
+        PartOut: {
+            /** Part */
+            part: string;
+            /** Label */
+            label: string;
+            /** About */
+            about: string;
+        };
+        /** RubricFieldsOut */
+        RubricFieldsOut: {
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
+            /** Pass Percent */
+            pass_percent: number;
+            /** Zero At Mm */
+            zero_at_mm: number | null;
+            /** Minutes */
+            minutes: number | null;
+        };
+        /**
+         * RubricOut
+         * @description number is 0 while no weights are set: every mark counts alike.
+         */
+        RubricOut: {
+            /** Sheet Id */
+            sheet_id: number;
+            /** Title */
+            title: string;
+            /** Tolerance Mm */
+            tolerance_mm: number;
+            /** Asks */
+            asks: string[];
+            /** Number */
+            number: number;
+            /** Made By */
+            made_by: string | null;
+            /** Made At */
+            made_at: string | null;
+            rubric: components["schemas"]["RubricFieldsOut"];
+            /** Templates */
+            templates: components["schemas"]["TemplateOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+        };
+        /** TemplateOut */
+        TemplateOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            rubric: components["schemas"]["RubricFieldsOut"];
+        };
+        /** ItemIn */
+        ItemIn: {
+            /** Part */
+            part: string;
+            /** Weight */
+            weight: number;
+            /**
+             * Must Be Whole
+             * @default false
+             */
+            must_be_whole: boolean;
+        };
+        /** RubricIn */
+        RubricIn: {
+            /** Items */
+            items: components["schemas"]["ItemIn"][];
+            /**
+             * Pass Percent
+             * @default 60
+             */
+            pass_percent: number;
+            /** Zero At Mm */
+            zero_at_mm?: number | null;
+            /** Minutes */
+            minutes?: number | null;
+        };
+        /**
+         * SetRubricIn
+         * @description based_on is the number of the rubric that was seen.
+         */
+        SetRubricIn: {
+            rubric: components["schemas"]["RubricIn"];
+            /** Based On */
+            based_on: number;
+        };
+        /** RegradedOut */
+        RegradedOut: {
             /** Hand In Id */
             hand_in_id: number;
             /** Student */
             student: string;
-            /** Before */
-            before: number;
-            /** After */
-            after: number;
+            /** Before Percent */
+            before_percent: number;
+            /** After Percent */
+            after_percent: number;
+            /** Before Passed */
+            before_passed: boolean;
+            /** After Passed */
+            after_passed: boolean;
         };
         /**
-         * RemarkOut
-         * @description moves holds only those whose points change.
+         * RubricLookOut
+         * @description sample is a made-up sheet with a few usual mistakes; rows are all hand-ins so far.
          */
-        RemarkOut: {
+        RubricLookOut: {
+            sample: components["schemas"]["GradeOut"];
+            /** Rows */
+            rows: components["schemas"]["RegradedOut"][];
+        };
+        /**
+         * ComerOut
+         * @description left_out says why nothing of this student is taken in.
+         */
+        ComerOut: {
+            /** Student Id */
+            student_id: number;
+            /** Student */
+            student: string;
+            /** Lines */
+            lines: number;
+            /** Missing */
+            missing: number[];
+            /** Left Out */
+            left_out: string | null;
+        };
+        /**
+         * ImportColumnOut
+         * @description means is null where the column is not used.
+         */
+        ImportColumnOut: {
+            /** Title */
+            title: string;
+            /** Means */
+            means: string | null;
+            /** Unit */
+            unit: string | null;
+            /** Note */
+            note: string;
+        };
+        /**
+         * ImportPreviewOut
+         * @description refused holds the first hundred; refused_rows counts all.
+         */
+        ImportPreviewOut: {
             /** Sheet Id */
             sheet_id: number;
-            /** Key Number */
-            key_number: number;
-            /** Newest Key Number */
-            newest_key_number: number;
-            /**
-             * Newest Made At
-             * Format: date-time
-             */
-            newest_made_at: string;
-            /** Hand Ins */
-            hand_ins: number;
-            /** Moves */
-            moves: components["schemas"]["MoveOut"][];
+            /** Title */
+            title: string;
+            /** File Name */
+            file_name: string;
+            /** Kind */
+            kind: string;
+            /** Notes */
+            notes: string[];
+            /** Columns */
+            columns: components["schemas"]["ImportColumnOut"][];
+            /** Rows */
+            rows: number;
+            /** Refused Rows */
+            refused_rows: number;
+            /** Refused */
+            refused: components["schemas"]["RefusedRowOut"][];
+            /** Students */
+            students: components["schemas"]["ComerOut"][];
+            /** Takes */
+            takes: number;
+            /** Digest */
+            digest: string;
         };
-        /** RemarkIn */
-        RemarkIn: {
-            /** Key Number */
-            key_number: number;
+        /** RefusedRowOut */
+        RefusedRowOut: {
+            /** Row */
+            row: number;
+            /** Who */
+            who: string;
+            /** Problems */
+            problems: string[];
+        };
+        /**
+         * TakeInStep
+         * @description One line of the answer while a file is taken in: readings done so far, then, on the last
+         *     line, what was taken, or the problem that undid all of it.
+         */
+        TakeInStep: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            taken?: components["schemas"]["ImportPreviewOut"] | null;
+            problem?: components["schemas"]["Problem"] | null;
+        };
+        /** PaperOut */
+        PaperOut: {
+            /** Sheet Id */
+            sheet_id: number;
+            /** Taken */
+            taken: number;
+        };
+        /** PaperIn */
+        PaperIn: {
+            /** Sheets */
+            sheets: components["schemas"]["PaperSheetIn"][];
+        };
+        /** PaperSheetIn */
+        PaperSheetIn: {
+            /** Student Id */
+            student_id: number;
+            /** Lines */
+            lines: components["schemas"]["TypedLine"][];
         };
         /**
          * AnovaRowOut
@@ -3494,206 +4135,6 @@ export interface components {
             kappa_together: number | null;
             /** Says */
             says: string[];
-        };
-        /**
-         * ComerOut
-         * @description left_out says why nothing of this student is taken in.
-         */
-        ComerOut: {
-            /** Student Id */
-            student_id: number;
-            /** Student */
-            student: string;
-            /** Lines */
-            lines: number;
-            /** Missing */
-            missing: number[];
-            /** Left Out */
-            left_out: string | null;
-        };
-        /**
-         * ImportColumnOut
-         * @description means is null where the column is not used.
-         */
-        ImportColumnOut: {
-            /** Title */
-            title: string;
-            /** Means */
-            means: string | null;
-            /** Unit */
-            unit: string | null;
-            /** Note */
-            note: string;
-        };
-        /**
-         * ImportPreviewOut
-         * @description refused holds the first hundred; refused_rows counts all.
-         */
-        ImportPreviewOut: {
-            /** Sheet Id */
-            sheet_id: number;
-            /** Title */
-            title: string;
-            /** File Name */
-            file_name: string;
-            /** Kind */
-            kind: string;
-            /** Notes */
-            notes: string[];
-            /** Columns */
-            columns: components["schemas"]["ImportColumnOut"][];
-            /** Rows */
-            rows: number;
-            /** Refused Rows */
-            refused_rows: number;
-            /** Refused */
-            refused: components["schemas"]["RefusedRowOut"][];
-            /** Students */
-            students: components["schemas"]["ComerOut"][];
-            /** Takes */
-            takes: number;
-            /** Digest */
-            digest: string;
-        };
-        /** RefusedRowOut */
-        RefusedRowOut: {
-            /** Row */
-            row: number;
-            /** Who */
-            who: string;
-            /** Problems */
-            problems: string[];
-        };
-        /** PaperOut */
-        PaperOut: {
-            /** Sheet Id */
-            sheet_id: number;
-            /** Taken */
-            taken: number;
-        };
-        /** PaperIn */
-        PaperIn: {
-            /** Sheets */
-            sheets: components["schemas"]["PaperSheetIn"][];
-        };
-        /** PaperSheetIn */
-        PaperSheetIn: {
-            /** Student Id */
-            student_id: number;
-            /** Lines */
-            lines: components["schemas"]["LineIn"][];
-        };
-        /** ItemOut */
-        ItemOut: {
-            /** Part */
-            part: string;
-            /** Weight */
-            weight: number;
-            /** Must Be Whole */
-            must_be_whole: boolean;
-        };
-        /** RubricFieldsOut */
-        RubricFieldsOut: {
-            /** Items */
-            items: components["schemas"]["ItemOut"][];
-            /** Pass Percent */
-            pass_percent: number;
-            /** Zero At Mm */
-            zero_at_mm: number | null;
-            /** Minutes */
-            minutes: number | null;
-        };
-        /**
-         * RubricOut
-         * @description number is 0 while every mark counts alike and nobody has weighed anything.
-         */
-        RubricOut: {
-            /** Sheet Id */
-            sheet_id: number;
-            /** Title */
-            title: string;
-            /** Tolerance Mm */
-            tolerance_mm: number;
-            /** Asks */
-            asks: string[];
-            /** Number */
-            number: number;
-            /** Made By */
-            made_by: string | null;
-            /** Made At */
-            made_at: string | null;
-            rubric: components["schemas"]["RubricFieldsOut"];
-            /** Templates */
-            templates: components["schemas"]["TemplateOut"][];
-        };
-        /** TemplateOut */
-        TemplateOut: {
-            /** Name */
-            name: string;
-            /** Title */
-            title: string;
-            /** Says */
-            says: string;
-            rubric: components["schemas"]["RubricFieldsOut"];
-        };
-        /** ItemIn */
-        ItemIn: {
-            /** Part */
-            part: string;
-            /** Weight */
-            weight: number;
-            /**
-             * Must Be Whole
-             * @default false
-             */
-            must_be_whole: boolean;
-        };
-        /** RubricIn */
-        RubricIn: {
-            /** Items */
-            items: components["schemas"]["ItemIn"][];
-            /**
-             * Pass Percent
-             * @default 60
-             */
-            pass_percent: number;
-            /** Zero At Mm */
-            zero_at_mm?: number | null;
-            /** Minutes */
-            minutes?: number | null;
-        };
-        /**
-         * SetRubricIn
-         * @description based_on is the number of the rubric that was seen.
-         */
-        SetRubricIn: {
-            rubric: components["schemas"]["RubricIn"];
-            /** Based On */
-            based_on: number;
-        };
-        /** RegradedOut */
-        RegradedOut: {
-            /** Hand In Id */
-            hand_in_id: number;
-            /** Student */
-            student: string;
-            /** Before Percent */
-            before_percent: number;
-            /** After Percent */
-            after_percent: number;
-            /** Before Passed */
-            before_passed: boolean;
-            /** After Passed */
-            after_passed: boolean;
-        };
-        /**
-         * RubricLookOut
-         * @description sample is a made-up sheet with a few usual mistakes; rows are all hand-ins so far.
-         */
-        RubricLookOut: {
-            sample: components["schemas"]["GradeOut"];
-            /** Rows */
-            rows: components["schemas"]["RegradedOut"][];
         };
         /** ArchiveRead */
         ArchiveRead: {
@@ -4149,7 +4590,27 @@ export interface operations {
             };
         };
     };
-    compareSchools: {
+    listMethods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodOut"][];
+                };
+            };
+        };
+    };
+    compareMethods: {
         parameters: {
             query?: {
                 version?: number | null;
@@ -4172,7 +4633,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SchoolOut"][];
+                    "application/json": components["schemas"]["ComparedOut"][];
                 };
             };
             /** @description Not Found */
@@ -6121,7 +6582,7 @@ export interface operations {
             };
         };
     };
-    listWork: {
+    listAsks: {
         parameters: {
             query?: never;
             header?: never;
@@ -6136,17 +6597,77 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WorkRow"][];
+                    "application/json": components["schemas"]["AskOut"][];
                 };
             };
         };
     };
-    getSheet: {
+    saveDraft: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
             };
             cookie?: never;
         };
@@ -6158,7 +6679,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetOut"];
+                    "application/json": components["schemas"]["SheetRow"][];
                 };
             };
             /** @description Forbidden */
@@ -6199,7 +6720,89 @@ export interface operations {
             };
         };
     };
-    saveDraft: {
+    setSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSheetIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetRow"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkRow"][];
+                };
+            };
+        };
+    };
+    getSheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -6208,18 +6811,16 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DraftIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
             };
             /** @description Forbidden */
             403: {
@@ -6343,126 +6944,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnResultOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    listSheets: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SheetRow"][];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    setSheet: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewSheetIn"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SheetRow"];
                 };
             };
             /** @description Forbidden */
@@ -6637,126 +7118,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    seeNextKey: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                hand_in_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["NextKeyOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    makeNextKey: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                hand_in_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NextKeyIn"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["KeyMadeOut"];
                 };
             };
             /** @description Forbidden */
@@ -6979,459 +7340,7 @@ export interface operations {
             };
         };
     };
-    study: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                stand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StudyOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    previewImport: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sheet_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ImportPreviewOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    takeIn: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sheet_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /** Digest */
-                    digest: string;
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ImportPreviewOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    takePaper: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sheet_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PaperIn"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PaperOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    getReadingsFile: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sheet_id: number;
-                kind: "csv" | "xlsx";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": string;
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    getMarksFile: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sheet_id: number;
-                kind: "csv" | "xlsx";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": string;
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    getGradesFile: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sheet_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": string;
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    getSheetFile: {
+    seeNextKey: {
         parameters: {
             query?: never;
             header?: never;
@@ -7448,9 +7357,69 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["NextKeyOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeNextKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextKeyIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyMadeOut"];
                 };
             };
             /** @description Forbidden */
@@ -7690,6 +7659,527 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreviewOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Digest */
+                    digest: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeInStep"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takePaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getReadingsFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getMarksFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getGradesFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getSheetFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
             };
             /** @description Forbidden */
             403: {

@@ -46,7 +46,7 @@ export default function BenchPage() {
   const stops = useRef<number[]>([]);
   const [keysShown, setKeysShown] = useState(false);
   const [camShown, setCamShown] = useState(false);
-  const { rocking, toggleRock } = useRocking(crank, table.engine.reverse_allowed);
+  const { rocking, toggleRock } = useRocking(crank, table);
   const method = search.get("method") ?? "two-stop";
   const view = search.get("view") ?? "whole";
   const hidden = search.get("stroke") === "hidden";
@@ -167,7 +167,9 @@ export default function BenchPage() {
 }
 
 /** Rocking, and stopping it. Refused where rocking back would be turning back. */
-function useRocking(crank: Crank, reverseAllowed: boolean) {
+function useRocking(crank: Crank, table: Table) {
+  const { reverse_allowed: reverseAllowed } = table.engine;
+  const { rock_deg: rockDeg } = table;
   const [rocking, setRocking] = useState(false);
   const stop = useRef<(() => void) | null>(null);
   const toggleRock = useCallback(() => {
@@ -180,11 +182,11 @@ function useRocking(crank: Crank, reverseAllowed: boolean) {
       return;
     }
     setRocking(true);
-    stop.current = rock(crank, () => {
+    stop.current = rock(crank, rockDeg, () => {
       stop.current = null;
       setRocking(false);
     });
-  }, [crank, reverseAllowed]);
+  }, [crank, reverseAllowed, rockDeg]);
   useEffect(() => () => stop.current?.(), []);
   return { rocking, toggleRock };
 }

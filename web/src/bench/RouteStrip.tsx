@@ -1,11 +1,11 @@
-/** The route at the foot of the Bench: the stops of one school, each a way to go there. */
+/** The route at the foot of the Bench: the stops of one method, each a way to go there. */
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
 import { routeQuery } from "../api/queries";
 import { Failure } from "../app/feedback";
 import { degrees } from "../app/lengths";
-import { PLAIN_WISH, SCHOOLS } from "../routecard/schools";
+import { PLAIN_WISH, useMethods } from "../app/methods";
 import { type Crank, useTold } from "./crank";
 import "./route-strip.css";
 
@@ -19,6 +19,7 @@ type Props = {
 };
 
 export function RouteStrip({ engineId, version, crank, method, onMethod, onStops }: Props) {
+  const methods = useMethods();
   const route = useQuery(routeQuery(engineId, version, { ...PLAIN_WISH, method }));
   const stops = route.data?.stops;
   useEffect(() => onStops(stops?.map((stop) => stop.crank_deg) ?? []), [stops, onStops]);
@@ -36,14 +37,14 @@ export function RouteStrip({ engineId, version, crank, method, onMethod, onStops
             value={method}
             onChange={(event) => onMethod(event.target.value)}
           >
-            {SCHOOLS.map((school) => (
-              <option key={school.method} value={school.method}>
-                {school.name}
+            {methods.map((one) => (
+              <option key={one.name} value={one.name}>
+                {one.title}
               </option>
             ))}
           </select>
         </label>
-        <Link className="button" to={`/schools/${engineId}${version ? `?version=${version}` : ""}`}>
+        <Link className="button" to={`/methods/${engineId}${version ? `?version=${version}` : ""}`}>
           Compare
         </Link>
         <Link

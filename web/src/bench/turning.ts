@@ -1,8 +1,7 @@
 /** Where turning stops: marks, events, firings, stops of the route; and rocking about a place. */
 import type { Crank } from "./crank";
-import { CYCLE_DEG, normalise, type Table, valveNow } from "./lookup";
+import { CYCLE_DEG, cycleDeg, cylinderOf, normalise, type Table } from "./lookup";
 
-export const ROCK_DEG = 8;
 const ROCK_MS = 3600;
 const SWINGS = 2;
 
@@ -34,24 +33,24 @@ export function eventsAt(table: Table, deg: number): string {
     .join(", ");
 }
 
-/** Which valves rocking about this place opens: forward and back. */
+/** Which valves rocking about this place opens, forward and back: looked up, not worked out. */
 export function rocked(table: Table, deg: number): { forward: number[]; back: number[] } {
-  const opens = (side: 1 | -1) =>
+  const opens = (side: "rocks_forward" | "rocks_back") =>
     table.engine.valves
       .filter((valve) => {
-        const there = valveNow(table, valve, normalise(deg + side * ROCK_DEG));
-        const other = valveNow(table, valve, normalise(deg - side * ROCK_DEG));
-        return there.state === "open" && there.liftMm > 2 * other.liftMm;
+        const cycle = cycleDeg(cylinderOf(table, valve.cylinder), deg);
+        const arcs = table.roles[valve.role]?.[side] ?? [];
+        return arcs.some((arc) => normalise(cycle - arc.from_deg) < arc.to_deg - arc.from_deg);
       })
       .map((valve) => valve.number);
-  return { forward: opens(1), back: opens(-1) };
+  return { forward: opens("rocks_forward"), back: opens("rocks_back") };
 }
 
 /**
- * Swings the crank about where it stands, forward first, and back to it. Gives a way to stop
+ * Swings the crank by so many degrees about where it stands, forward first, and back to it. Gives a way to stop
  * early. Without motion (the reader's wish) it only steps to both ends.
  */
-export function rock(crank: Crank, done: () => void): () => void {
+export function rock(crank: Crank, rockDeg: number, done: () => void): () => void {
   const startDeg = crank.deg;
   const still = window.matchMedia("(prefers-reduced-motion: reduce)").matches;
   const began = performance.now();
@@ -60,7 +59,7 @@ export function rock(crank: Crank, done: () => void): () => void {
     const share = (now - began) / ROCK_MS;
     if (share >= 1) return finish();
     const swing = Math.sin(share * SWINGS * 2 * Math.PI);
-    crank.drag(startDeg + ROCK_DEG * (still ? Math.sign(swing) : swing));
+    crank.drag(startDeg + rockDeg * (still ? Math.sign(swing) : swing));
     frame = requestAnimationFrame(step);
   };
   const finish = () => {

@@ -1,10 +1,12 @@
 /** One class: its students, its stands with their keys, its reading sheets, practice engines and drills. */
 import { useSuspenseQuery } from "@tanstack/react-query";
-import { Suspense, useEffect } from "react";
-import { Link, Navigate, NavLink, useParams } from "react-router";
+import { Tabs } from "antd";
+import { type ReactNode, Suspense } from "react";
+import { Navigate, useNavigate, useParams } from "react-router";
+import type { Schemas } from "../api/client";
 import { classQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
-import { Toolkit } from "../app/Toolkit";
+import { Desk } from "../kit/Desk";
 import { DrillsTab } from "./DrillsTab";
 import { PracticeTab } from "./PracticeTab";
 import { SheetsTab } from "./SheetsTab";
@@ -12,53 +14,44 @@ import { StandsTab } from "./StandsTab";
 import { StudentsTab } from "./StudentsTab";
 import "./classes.css";
 
-const PLACES = [
-  ["students", "Students"],
-  ["stands", "Stands and keys"],
-  ["sheets", "Reading sheets"],
-  ["practice", "Practice engines"],
-  ["drills", "Drills"],
-] as const;
+type Found = Schemas["ClassOut"];
+
+const PLACES: readonly { key: string; label: string; show: (found: Found) => ReactNode }[] = [
+  { key: "students", label: "Students", show: (c) => <StudentsTab found={c} /> },
+  { key: "stands", label: "Stands and keys", show: (c) => <StandsTab classId={c.id} /> },
+  { key: "sheets", label: "Reading sheets", show: (c) => <SheetsTab classId={c.id} /> },
+  { key: "practice", label: "Practice engines", show: (c) => <PracticeTab classId={c.id} /> },
+  { key: "drills", label: "Drills", show: (c) => <DrillsTab classId={c.id} /> },
+];
 
 export default function ClassPage() {
   const { classId = "", tab = "" } = useParams();
+  const go = useNavigate();
   const id = Number(classId);
   const { data: found } = useSuspenseQuery(classQuery(id));
-  useEffect(() => {
-    document.title = `${found.name} · Edrix`;
-  }, [found]);
-  if (!PLACES.some(([place]) => place === tab)) {
+  if (!PLACES.some((place) => place.key === tab)) {
     return <Navigate to={`/classes/${id}/students`} replace />;
   }
   return (
-    <Toolkit>
-      <div className="classes">
-        <div className="place-head">
-          <div>
-            <p>
-              <Link to="/classes">Classes</Link>
-            </p>
-            <h1>{found.name}</h1>
-          </div>
-          <a className="button" href={`/api/classes/${id}/archive.zip`} download>
-            Whole class as a file
-          </a>
-        </div>
-        <nav className="class-places" aria-label="In this class">
-          {PLACES.map(([place, label]) => (
-            <NavLink key={place} to={`/classes/${id}/${place}`} replace>
-              {label}
-            </NavLink>
-          ))}
-        </nav>
-        <Suspense fallback={<Waiting />}>
-          {tab === "students" && <StudentsTab classId={id} students={found.students} />}
-          {tab === "stands" && <StandsTab classId={id} />}
-          {tab === "sheets" && <SheetsTab classId={id} />}
-          {tab === "practice" && <PracticeTab classId={id} />}
-          {tab === "drills" && <DrillsTab classId={id} />}
-        </Suspense>
-      </div>
-    </Toolkit>
+    <Desk
+      title={found.name}
+      from={{ to: "/classes", title: "Classes" }}
+      ways={
+        <a className="button" href={`/api/classes/${id}/archive.zip`} download>
+          Whole class as a file
+        </a>
+      }
+    >
+      <Tabs
+        activeKey={tab}
+        onChange={(place) => go(`/classes/${id}/${place}`, { replace: true })}
+        destroyOnHidden
+        items={PLACES.map(({ key, label, show }) => ({
+          key,
+          label,
+          children: <Suspense fallback={<Waiting />}>{key === tab && show(found)}</Suspense>,
+        }))}
+      />
+    </Desk>
   );
 }

@@ -1,74 +1,95 @@
-/** The instructor's classes, and making one. */
+/** The instructor's classes: the list first, making one or bringing one in when asked for. */
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { Button, Form, Input } from "antd";
-import { useEffect } from "react";
+import { Button, Empty, Form, Input, Modal } from "antd";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, unwrap } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { classesQuery } from "../api/queries";
-import { Empty, sentence } from "../app/feedback";
 import { usePerson } from "../app/session";
-import { Toolkit } from "../app/Toolkit";
+import { DataTable } from "../kit/DataTable";
+import { Desk } from "../kit/Desk";
+import { PanelWays } from "../kit/Panel";
+import { Problem } from "../kit/Problem";
 import { BringClass } from "./BringClass";
 import "./classes.css";
+
+type Row = Schemas["ClassRow"];
 
 export default function ClassesPage() {
   const person = usePerson();
   const { data: classes } = useSuspenseQuery(classesQuery);
-  useEffect(() => {
-    document.title = "Classes · Edrix";
-  }, []);
   const taught = classes.filter((row) => row.role === "instructor");
   return (
-    <Toolkit>
-      <div className="classes">
-        <div className="place-head">
-          <h1>Classes</h1>
-        </div>
-        {person.may_teach && <NewClass />}
-        {taught.length === 0 && (
-          <Empty title="No class yet">Name one above; then add its students and stands.</Empty>
-        )}
-        <ul className="class-list">
-          {taught.map((row) => (
-            <li key={row.id}>
-              <Link className="card class-row" to={`/classes/${row.id}`}>
-                <b>{row.name}</b>
-                <span className="soft">
-                  {row.students} {row.students === 1 ? "student" : "students"}
-                </span>
-              </Link>
-            </li>
-          ))}
-        </ul>
-        {person.may_teach && <BringClass />}
-      </div>
-    </Toolkit>
+    <Desk
+      title="Classes"
+      ways={
+        person.may_teach && (
+          <>
+            <BringClass />
+            <NewClass />
+          </>
+        )
+      }
+    >
+      <DataTable
+        label="Classes"
+        rows={taught}
+        keyOf={(row) => row.id}
+        empty={<Empty description="No class yet. Make one; then add its students and stands." />}
+        columns={[
+          {
+            title: "Class",
+            show: (row: Row) => <Link to={`/classes/${row.id}`}>{row.name}</Link>,
+            sort: (row) => row.name,
+            find: (row) => row.name,
+          },
+          { title: "Students", right: true, show: (row) => row.students, sort: (r) => r.students },
+        ]}
+      />
+    </Desk>
   );
 }
 
 function NewClass() {
   const queries = useQueryClient();
   const navigate = useNavigate();
+  const [open, setOpen] = useState(false);
   const create = useMutation({
     mutationFn: (body: { name: string }) => unwrap(api.POST("/api/classes", { body })),
     onSuccess: (made) => {
-      queries.invalidateQueries(classesQuery);
+      queries.invalidateQueries({ queryKey: keys.classes });
       navigate(`/classes/${made.id}`);
     },
   });
   return (
-    <Form layout="inline" className="new-class" onFinish={(body) => create.mutate(body)}>
-      <Form.Item
-        name="name"
-        label="New class"
-        rules={[{ required: true, whitespace: true, message: "Give the class a name" }]}
-        {...(create.isError ? { help: sentence(create.error), validateStatus: "error" } : {})}
-      >
-        <Input maxLength={120} placeholder="Pump crew, autumn intake" />
-      </Form.Item>
-      <Button type="primary" htmlType="submit" loading={create.isPending}>
-        Make class
+    <>
+      <Button type="primary" onClick={() => setOpen(true)}>
+        New class
       </Button>
-    </Form>
+      <Modal
+        open={open}
+        title="New class"
+        footer={null}
+        onCancel={() => setOpen(false)}
+        destroyOnHidden
+      >
+        <Form
+          layout="vertical"
+          className="panel-form"
+          onFinish={(body: { name: string }) => create.mutate(body)}
+        >
+          <Form.Item
+            name="name"
+            label="Name"
+            rules={[{ required: true, whitespace: true, message: "Give the class a name" }]}
+          >
+            <Input maxLength={120} placeholder="Pump crew, autumn intake" autoFocus />
+          </Form.Item>
+          <Problem error={create.error} />
+          <PanelWays does="Make class" pending={create.isPending} onClose={() => setOpen(false)} />
+        </Form>
+      </Modal>
+    </>
   );
 }

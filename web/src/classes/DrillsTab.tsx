@@ -1,34 +1,45 @@
 /** What the students of a class drilled alone, newest first. */
 import { useSuspenseQuery } from "@tanstack/react-query";
+import { Empty } from "antd";
 import { Link } from "react-router";
+import type { Schemas } from "../api/client";
 import { classDrillsQuery } from "../api/queries";
-import { Empty } from "../app/feedback";
-import { ListTable } from "../app/ListTable";
+import { DataTable } from "../kit/DataTable";
+
+type Drill = Schemas["ScoreOut"];
 
 export function DrillsTab({ classId }: { classId: number }) {
   const { data: drills } = useSuspenseQuery(classDrillsQuery(classId));
-  if (drills.length === 0) {
-    return (
-      <Empty title="No drills yet">
-        Students find ten questions about each engine on the shelf, under Drill.
-      </Empty>
-    );
-  }
   return (
-    <ListTable
+    <DataTable
       label="Drills"
       rows={drills}
       keyOf={(drill) => drill.id}
+      empty={
+        <Empty description="No drills yet. Students find ten questions about each engine, under Drill." />
+      }
       columns={[
-        { title: "Student", show: (d) => d.person },
+        {
+          title: "Student",
+          show: (d: Drill) => d.person,
+          sort: (d) => d.person,
+          find: (d) => d.person,
+        },
         {
           title: "Engine",
           show: (d) => <Link to={`/bench/${d.engine_id}`}>{d.engine_name}</Link>,
+          sort: (d) => d.engine_name,
+          filter: (d) => d.engine_name,
         },
-        { title: "When", show: (d) => new Date(d.made_at).toLocaleString() },
+        {
+          title: "When",
+          show: (d) => new Date(d.made_at).toLocaleString(),
+          sort: (d) => d.made_at,
+        },
         {
           title: "Right",
           right: true,
+          sort: (d) => d.right / d.questions,
           show: (d) => (
             <span className="figures">
               {d.right} of {d.questions}

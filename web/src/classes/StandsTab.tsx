@@ -1,13 +1,15 @@
 /** Stands of a class: real practice engines, each with its key. */
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { Button, Form, Input, Select } from "antd";
+import { Button, Drawer, Empty, Form, Input, Modal, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { enginesQuery, standsQuery } from "../api/queries";
 import { Badge } from "../app/Badge";
-import { Empty, sentence } from "../app/feedback";
 import { mm } from "../app/lengths";
+import { PanelWays } from "../kit/Panel";
+import { Problem } from "../kit/Problem";
 import { OpenForWork } from "../safety/OpenForWork";
 import { KeyForm } from "./KeyForm";
 
@@ -15,24 +17,43 @@ type Stand = Schemas["StandOut"];
 
 export function StandsTab({ classId }: { classId: number }) {
   const { data: stands } = useSuspenseQuery(standsQuery(classId));
+  const [measured, setMeasured] = useState<Stand | null>(null);
   return (
     <div className="tab">
-      <NewStand classId={classId} />
+      <div className="ways">
+        <NewStand classId={classId} />
+      </div>
       {stands.length === 0 && (
-        <Empty title="No stand yet">
-          A stand is a practice engine in your workshop. Name one, then enter its key: the gaps as
-          you measured them.
-        </Empty>
+        <Empty description="No stand yet. A stand is a practice engine in your workshop: name one, then enter its key, the gaps as you measured them." />
       )}
       {stands.map((stand) => (
-        <StandCard key={stand.id} stand={stand} classId={classId} />
+        <StandCard key={stand.id} stand={stand} onMeasure={() => setMeasured(stand)} />
       ))}
+      <Drawer
+        open={measured !== null}
+        title={`Key of ${measured?.name ?? ""}`}
+        size={760}
+        closable={false}
+        mask={{ closable: false }}
+        keyboard={false}
+        destroyOnHidden
+      >
+        {measured && (
+          <>
+            <OpenForWork
+              engineId={measured.engine_id}
+              version={measured.engine_version}
+              standId={measured.id}
+            />
+            <KeyForm stand={measured} classId={classId} onClose={() => setMeasured(null)} />
+          </>
+        )}
+      </Drawer>
     </div>
   );
 }
 
-function StandCard({ stand, classId }: { stand: Stand; classId: number }) {
-  const [editing, setEditing] = useState(false);
+function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }) {
   return (
     <section className="card stand">
       <header>
@@ -40,27 +61,16 @@ function StandCard({ stand, classId }: { stand: Stand; classId: number }) {
           <h2>{stand.name}</h2>
           <p className="soft">{stand.engine_name}</p>
         </div>
-        {stand.key && !editing && (
+        {stand.key && (
           <Link className="button" to={`/study/${stand.id}`}>
             Gauge study
           </Link>
         )}
-        {!editing && (
-          <Button type={stand.key ? "default" : "primary"} onClick={() => setEditing(true)}>
-            {stand.key ? "Measure anew" : "Enter the key"}
-          </Button>
-        )}
+        <Button type={stand.key ? "default" : "primary"} onClick={onMeasure}>
+          {stand.key ? "Measure again" : "Enter the key"}
+        </Button>
       </header>
-      {editing ? (
-        <>
-          <OpenForWork
-            engineId={stand.engine_id}
-            version={stand.engine_version}
-            standId={stand.id}
-          />
-          <KeyForm stand={stand} classId={classId} onClose={() => setEditing(false)} />
-        </>
-      ) : stand.key ? (
+      {stand.key ? (
         <KeyShown stand={stand} />
       ) : (
         <p className="soft">No key yet, so no sheet can be set for it.</p>
@@ -107,7 +117,7 @@ function KeyShown({ stand }: { stand: Stand }) {
 function NewStand({ classId }: { classId: number }) {
   const queries = useQueryClient();
   const { data: engines } = useSuspenseQuery(enginesQuery);
-  const [form] = Form.useForm();
+  const [open, setOpen] = useState(false);
   const create = useMutation({
     mutationFn: (body: Schemas["NewStand"]) =>
       unwrap(
@@ -117,40 +127,45 @@ function NewStand({ classId }: { classId: number }) {
         }),
       ),
     onSuccess: () => {
-      form.resetFields();
-      queries.invalidateQueries(standsQuery(classId));
+      setOpen(false);
+      queries.invalidateQueries({ queryKey: keys.ofClass(classId, "stands") });
     },
   });
   return (
-    <Form
-      form={form}
-      layout="inline"
-      className="new-stand"
-      onFinish={(body) => create.mutate(body)}
-    >
-      <Form.Item
-        name="name"
-        label="New stand"
-        rules={[{ required: true, whitespace: true, message: "Give the stand a name" }]}
-        {...(create.isError ? { help: sentence(create.error), validateStatus: "error" } : {})}
-      >
-        <Input maxLength={80} placeholder="Stand 4" />
-      </Form.Item>
-      <Form.Item
-        name="engine_id"
-        label="Engine"
-        rules={[{ required: true, message: "Choose its engine" }]}
-      >
-        <Select
-          className="engine-select"
-          placeholder="from the shelf"
-          showSearch={{ optionFilterProp: "label" }}
-          options={engines.map((engine) => ({ value: engine.id, label: engine.name }))}
-        />
-      </Form.Item>
-      <Button htmlType="submit" loading={create.isPending}>
-        Add stand
+    <>
+      <Button type="primary" onClick={() => setOpen(true)}>
+        New stand
       </Button>
-    </Form>
+      <Modal
+        open={open}
+        title="New stand"
+        footer={null}
+        onCancel={() => setOpen(false)}
+        destroyOnHidden
+      >
+        <Form layout="vertical" className="panel-form" onFinish={(body) => create.mutate(body)}>
+          <Form.Item
+            name="name"
+            label="Name"
+            rules={[{ required: true, whitespace: true, message: "Give the stand a name" }]}
+          >
+            <Input maxLength={80} placeholder="Stand 4" autoFocus />
+          </Form.Item>
+          <Form.Item
+            name="engine_id"
+            label="Engine"
+            rules={[{ required: true, message: "Choose its engine" }]}
+          >
+            <Select
+              placeholder="from the shelf"
+              showSearch={{ optionFilterProp: "label" }}
+              options={engines.map((engine) => ({ value: engine.id, label: engine.name }))}
+            />
+          </Form.Item>
+          <Problem error={create.error} />
+          <PanelWays does="Add stand" pending={create.isPending} onClose={() => setOpen(false)} />
+        </Form>
+      </Modal>
+    </>
   );
 }

@@ -1,66 +1,71 @@
 /** Students of a class: the list, adding a pasted one, new passcodes. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Button, Input } from "antd";
+import { Button, Empty, Form, Input } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
-import { classesQuery, classQuery } from "../api/queries";
-import { Confirm } from "../app/Dialog";
-import { Empty, sentence } from "../app/feedback";
-import { ListTable } from "../app/ListTable";
+import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
+import { Ask } from "../kit/Ask";
+import { DataTable } from "../kit/DataTable";
+import { Panel, PanelWays } from "../kit/Panel";
+import { Problem } from "../kit/Problem";
+import { Passcodes } from "./Passcodes";
 
 type Student = Schemas["Student"];
 type NewStudent = Schemas["NewStudentOut"];
 
-export function StudentsTab({ classId, students }: { classId: number; students: Student[] }) {
+export function StudentsTab({ found }: { found: Schemas["ClassOut"] }) {
   const [shown, setShown] = useState<NewStudent[]>([]);
+  const [adding, setAdding] = useState(false);
   const [asked, setAsked] = useState<Student | null>(null);
-  const reset = useMutation({
-    mutationFn: (student: Student) =>
-      unwrap(
-        api.POST("/api/classes/{class_id}/students/{student_id}/passcode", {
-          params: { path: { class_id: classId, student_id: student.id } },
-        }),
-      ),
-    onSuccess: (fresh) => setShown([fresh]),
-    onSettled: () => setAsked(null),
+  const reset = useResetPasscode(found.id, {
+    onDone: (fresh) => setShown([fresh]),
+    onEnd: () => setAsked(null),
   });
   return (
     <div className="tab">
       {shown.length > 0 && <Passcodes people={shown} onDone={() => setShown([])} />}
-      {reset.isError && (
-        <p className="notice" role="alert">
-          {sentence(reset.error)}
-        </p>
-      )}
-      <AddStudents classId={classId} onAdded={setShown} />
-      {students.length === 0 ? (
-        <Empty title="No students yet">Paste a list above, one name on each line.</Empty>
-      ) : (
-        <ListTable
-          label="Students"
-          rows={students}
-          keyOf={(student) => student.id}
-          columns={[
-            {
-              title: "Student",
-              show: (student) => (
-                <Link to={`/progress/${classId}/${student.id}`}>{student.display_name}</Link>
-              ),
-            },
-            {
-              title: "Sign-in name",
-              show: (student) => <span className="figures">{student.sign_in_name}</span>,
-            },
-            {
-              title: "Passcode",
-              right: true,
-              show: (student) => <Button onClick={() => setAsked(student)}>New passcode</Button>,
-            },
-          ]}
-        />
-      )}
-      <Confirm
+      <Problem error={reset.error} />
+      <div className="ways">
+        <Button type="primary" onClick={() => setAdding(true)}>
+          Add students
+        </Button>
+      </div>
+      <DataTable
+        label="Students"
+        rows={found.students}
+        keyOf={(student) => student.id}
+        empty={<Empty description="No students yet. Add a pasted list, one name on each line." />}
+        columns={[
+          {
+            title: "Student",
+            show: (s: Student) => <Link to={`/progress/${found.id}/${s.id}`}>{s.display_name}</Link>,
+            sort: (s) => s.display_name,
+            find: (s) => s.display_name,
+          },
+          {
+            title: "Sign-in name",
+            show: (s) => <span className="figures">{s.sign_in_name}</span>,
+            sort: (s) => s.sign_in_name,
+            find: (s) => s.sign_in_name,
+          },
+          {
+            title: "Passcode",
+            right: true,
+            show: (s) => <Button onClick={() => setAsked(s)}>New passcode</Button>,
+          },
+        ]}
+      />
+      <AddStudents
+        classId={found.id}
+        open={adding}
+        onClose={() => setAdding(false)}
+        onAdded={(added) => {
+          setAdding(false);
+          setShown(added);
+        }}
+      />
+      <Ask
         open={asked !== null}
         title={`New passcode for ${asked?.display_name ?? ""}?`}
         instead="Keep the old one"
@@ -70,18 +75,34 @@ export function StudentsTab({ classId, students }: { classId: number; students: 
         onConfirm={() => asked && reset.mutate(asked)}
       >
         <p>The old passcode ends at once, and so does every session with it.</p>
-      </Confirm>
+      </Ask>
     </div>
   );
 }
 
-function AddStudents({
-  classId,
-  onAdded,
-}: {
+type ResetEnds = { onDone: (fresh: NewStudent) => void; onEnd: () => void };
+
+function useResetPasscode(classId: number, { onDone, onEnd }: ResetEnds) {
+  return useMutation({
+    mutationFn: (student: Student) =>
+      unwrap(
+        api.POST("/api/classes/{class_id}/students/{student_id}/passcode", {
+          params: { path: { class_id: classId, student_id: student.id } },
+        }),
+      ),
+    onSuccess: onDone,
+    onSettled: onEnd,
+  });
+}
+
+type AddProps = {
   classId: number;
-  onAdded: (n: NewStudent[]) => void;
-}) {
+  open: boolean;
+  onClose: () => void;
+  onAdded: (added: NewStudent[]) => void;
+};
+
+function AddStudents({ classId, open, onClose, onAdded }: AddProps) {
   const queries = useQueryClient();
   const [text, setText] = useState("");
   const add = useMutation({
@@ -94,73 +115,31 @@ function AddStudents({
       ),
     onSuccess: (added) => {
       setText("");
+      queries.invalidateQueries({ queryKey: keys.classes });
       onAdded(added);
-      queries.invalidateQueries(classQuery(classId));
-      queries.invalidateQueries(classesQuery);
     },
   });
-  const faults = add.error instanceof ApiProblem ? add.error.fields : [];
   return (
-    <section className="card add-students">
-      <label htmlFor="pasted">
-        <h2>Add students</h2>
-        <span className="soft">
-          One on each line: a name, or a name and a sign-in name with a comma or tab between. Copied
-          from a spreadsheet is fine.
-        </span>
-      </label>
-      <Input.TextArea
-        id="pasted"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        rows={4}
-        maxLength={20_000}
-        placeholder={"Ines Falkner\nBo Hallgrim, bo.h"}
-        status={add.isError ? "error" : ""}
-      />
-      {add.isError && (
-        <div className="notice" role="alert">
-          {faults.length === 0 ? sentence(add.error) : "Nobody was added:"}
-          <ul>
-            {faults.map((fault) => (
-              <li key={fault.path + fault.problem}>
-                <b>{fault.path}</b> {fault.problem}
-              </li>
-            ))}
-          </ul>
-        </div>
-      )}
-      <Button
-        type="primary"
-        loading={add.isPending}
-        disabled={text.trim() === ""}
-        onClick={() => add.mutate()}
-      >
-        {add.isPending ? "Adding…" : "Add to class"}
-      </Button>
-    </section>
-  );
-}
-
-function Passcodes({ people, onDone }: { people: NewStudent[]; onDone: () => void }) {
-  return (
-    <section className="notice calm passcodes" aria-label="Passcodes">
-      <h2>Passcodes, shown this once: write them down or print this page</h2>
-      <table>
-        <tbody>
-          {people.map((person) => (
-            <tr key={person.id}>
-              <th scope="row">{person.display_name}</th>
-              <td className="figures">{person.sign_in_name}</td>
-              <td className="figures">
-                <b>{person.passcode ?? "has one already"}</b>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <Button onClick={() => window.print()}>Print</Button>{" "}
-      <Button onClick={onDone}>I have them</Button>
-    </section>
+    <Panel open={open} title="Add students" typed={text.trim() !== ""} onClose={onClose}>
+      <Form layout="vertical" className="panel-form" onFinish={() => add.mutate()}>
+        <Form.Item
+          label="Names"
+          htmlFor="pasted"
+          extra="One on each line: a name, or a name and a sign-in name with a comma or tab between. Copied from a spreadsheet is fine."
+        >
+          <Input.TextArea
+            id="pasted"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            autoSize={{ minRows: 6, maxRows: 20 }}
+            maxLength={20_000}
+            placeholder={"Ines Falkner\nBo Hallgrim, bo.h"}
+            status={add.isError ? "error" : ""}
+          />
+        </Form.Item>
+        <Problem error={add.error} intro="Nobody was added:" />
+        <PanelWays does="Add to class" pending={add.isPending} onClose={onClose} />
+      </Form>
+    </Panel>
   );
 }

@@ -4,13 +4,12 @@ import { Link } from "react-router";
 import { Field } from "../app/Field";
 import type { Action, View } from "./useRun";
 
-export type Adjuster = "screw" | "shim" | "hydraulic" | "none";
-
 type Act = (action: Action) => unknown;
 type Props = {
   valve: number;
   role: string;
-  adjuster: Adjuster;
+  /** Its kind as the engine file names it. */
+  adjuster: string;
   torqueNm: number | null;
   view: View;
   leaves: readonly number[];

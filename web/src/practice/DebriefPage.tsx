@@ -7,7 +7,7 @@ import { debriefQuery } from "../api/queries";
 import { ListTable } from "../app/ListTable";
 import { degrees, mm, thou } from "../app/lengths";
 import { usePerson, useUnit } from "../app/session";
-import { FAULTS } from "./words";
+import { FAULTS } from "../app/practice-words";
 import "./debrief.css";
 
 type Debrief = Schemas["DebriefOut"];
@@ -28,7 +28,7 @@ export default function DebriefPage() {
           <h1>{told.title}</h1>
           <p>
             {told.run.student}, run {told.run.attempt} · {told.run.step} steps ·{" "}
-            {degrees(told.turned_deg)} turned
+            {told.turned_deg === null ? "" : `${degrees(told.turned_deg)} turned`}
           </p>
         </div>
         <Link className="button" to={person.may_teach ? "/classes" : "/work"}>

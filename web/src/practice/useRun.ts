@@ -9,18 +9,20 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { runQuery } from "../api/queries";
 import { sentence } from "../app/feedback";
+import { newKey } from "../app/keys";
 
 export type View = Schemas["ViewOut"];
 export type Acted = Schemas["ActedOut"];
-export type Action = { do: string } & Record<string, unknown>;
+/** One of the actions that the server knows: a misspelt one does not compile. */
+export type Action = Schemas["ActionIn"]["action"];
 export type Line = { step: number; says: string; valve: number | null };
 
 type Sent = { key: string; step: number; action: Action; sure: boolean };
 
 const kept = (runId: number) => `edrix-run-${runId}`;
 
-function lineOf(step: number, action: Record<string, unknown>, says: string): Line {
-  return { step, says, valve: typeof action.valve === "number" ? action.valve : null };
+function lineOf(step: number, action: Action, says: string): Line {
+  return { step, says, valve: "valve" in action ? action.valve : null };
 }
 
 export function useRun(runId: number) {
@@ -82,7 +84,7 @@ export function useRun(runId: number) {
     (action: Action, sure = false): Promise<Acted | null> => {
       setAsked(null);
       const next = tail.current.then(() =>
-        send({ key: crypto.randomUUID(), step: step.current, action, sure }),
+        send({ key: newKey(), step: step.current, action, sure }),
       );
       tail.current = next;
       return next;

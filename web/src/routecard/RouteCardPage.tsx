@@ -1,4 +1,4 @@
-/** The route card: stops and valves of one engine by one school, for the screen and for paper. */
+/** The route card: stops and valves of one engine by one method, for the screen and for paper. */
 import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
@@ -6,10 +6,10 @@ import type { Schemas } from "../api/client";
 import { cycleQuery, routeQuery } from "../api/queries";
 import { Failure, Waiting } from "../app/feedback";
 import { degrees } from "../app/lengths";
+import { useMethod, useMethods } from "../app/methods";
 import { PlateFact, PlateFacts } from "../app/PlateFacts";
 import { OpenForWork } from "../safety/OpenForWork";
 import { type CardColumns, StopsTable } from "./StopsTable";
-import { SCHOOLS, schoolName, schoolOf } from "./schools";
 import { useWish } from "./useWish";
 import { WishFields } from "./WishFields";
 import "./routecard.css";
@@ -31,6 +31,7 @@ export default function RouteCardPage() {
   const id = Number(engineId);
   const version = Number(search.get("version")) || null;
   const method = search.get("method") ?? "two-stop";
+  const methods = useMethods();
   const sheet = Number(search.get("sheet")) || null;
   const { engine } = useSuspenseQuery(cycleQuery(id, version)).data;
   const route = useQuery(routeQuery(id, version, { ...wish, method }));
@@ -61,19 +62,19 @@ export default function RouteCardPage() {
       <div className="route-tools">
         <select
           className="field"
-          aria-label="School of sequence"
+          aria-label="Method of sequence"
           value={method}
           onChange={(event) => choose("method", event.target.value)}
         >
-          {SCHOOLS.map((school) => (
-            <option key={school.method} value={school.method}>
-              {school.name}
+          {methods.map((one) => (
+            <option key={one.name} value={one.name}>
+              {one.title}
             </option>
           ))}
         </select>
         <WishFields search={search} wish={wish} choose={choose} />
         <span className="grow" />
-        <Link className="button" to={`/schools/${id}${carried()}`}>
+        <Link className="button" to={`/methods/${id}${carried()}`}>
           Compare
         </Link>
         <Link className="button" to={benchPath()}>
@@ -120,11 +121,12 @@ function qrPath(engineId: number, sheet: number | null, method: string): string 
 type HeadProps = { engine: Facts; method: string; qrPath: string | null };
 
 function Head({ engine, method, qrPath }: HeadProps) {
+  const { title, about } = useMethod(method);
   return (
     <header className="card-head">
       <div>
         <p className="soft">
-          Route card · {schoolName(method)}: {schoolOf(method)?.about}
+          Route card · {title}: {about}
         </p>
         <h1>{engine.name}</h1>
       </div>
@@ -152,7 +154,7 @@ function Summary({ plan }: { plan: Plan }) {
       <p className={plan.complete ? "notice calm" : "notice"} role="status">
         {plan.complete
           ? `Every valve is set once, ${plan.stops.length} stops, ${degrees(plan.total_turn_deg)} of turning. Least margin: `
-          : "This route does not serve this engine whole. Least margin of what it sets: "}
+          : "This route does not cover every valve. Least margin of those it sets: "}
         <b className="figures">
           {plan.least_margin_deg === null ? "none" : degrees(plan.least_margin_deg)}
         </b>

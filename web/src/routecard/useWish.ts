@@ -1,7 +1,7 @@
 /** How the crank is to be turned, kept in the address so that a card can be passed on. */
 import { useSearchParams } from "react-router";
-import type { SchoolsWish } from "../api/queries";
-import { PLAIN_WISH } from "./schools";
+import type { MethodsWish } from "../api/queries";
+import { PLAIN_WISH } from "../app/methods";
 
 const DIRECTIONS = ["running", "reverse"];
 const STOPS = ["any", "marks"];
@@ -17,7 +17,7 @@ function oneOf(options: readonly string[], text: string | null): string {
 
 export function useWish() {
   const [search, setSearch] = useSearchParams();
-  const wish: SchoolsWish = {
+  const wish: MethodsWish = {
     startDeg: figure(search.get("start"), PLAIN_WISH.startDeg),
     direction: oneOf(DIRECTIONS, search.get("direction")),
     minMarginDeg: Math.min(360, Math.max(0, figure(search.get("margin"), PLAIN_WISH.minMarginDeg))),

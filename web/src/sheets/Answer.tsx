@@ -6,7 +6,6 @@ import { sheetQuery } from "../api/queries";
 import { Choice } from "../app/Choice";
 import { Dialog } from "../app/Dialog";
 import { sentence } from "../app/feedback";
-import { MARKS, type MarkPart } from "./parts";
 
 const MOST = 400;
 
@@ -15,13 +14,13 @@ type Props = { sheet: Schemas["SheetOut"]; marks: Schemas["ValveMarksOut"] };
 export function Answer({ sheet, marks }: Props) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
-  const [chosen, setChosen] = useState<MarkPart | null>(null);
+  const [chosen, setChosen] = useState<string | null>(null);
   const [text, setText] = useState("");
-  const answerable = MARKS.filter(({ value }) => marks[value] && !marks[value].answer);
-  const wrong = answerable.filter(({ value }) => marks[value]?.right === false);
-  const part = answerable.find(({ value }) => value === chosen)?.value ?? wrong[0]?.value;
+  const answerable = marks.marks.filter((mark) => !mark.answer);
+  const wrong = answerable.filter((mark) => !mark.right);
+  const mark = answerable.find(({ part }) => part === chosen) ?? wrong[0];
   const answer = useMutation({
-    mutationFn: (to: MarkPart) =>
+    mutationFn: (to: string) =>
       unwrap(
         api.POST("/api/sheets/{sheet_id}/answers", {
           params: { path: { sheet_id: sheet.id } },
@@ -34,7 +33,7 @@ export function Answer({ sheet, marks }: Props) {
       setText("");
     },
   });
-  if (part === undefined) return null;
+  if (mark === undefined) return null;
   return (
     <>
       <button type="button" className="button answer" onClick={() => setOpen(true)}>
@@ -50,16 +49,16 @@ export function Answer({ sheet, marks }: Props) {
             className="answer-form"
             onSubmit={(event: FormEvent) => {
               event.preventDefault();
-              answer.mutate(part);
+              answer.mutate(mark.part);
             }}
           >
             <Choice
               label="Which mark"
-              options={wrong.length > 0 ? wrong : answerable}
-              value={part}
+              options={(wrong.length > 0 ? wrong : answerable).map(optionOf)}
+              value={mark.part}
               onChoose={setChosen}
             />
-            <p className="soft">{marks[part]?.says}</p>
+            <p className="soft">{mark.says}</p>
             <label>
               What you think
               <textarea
@@ -95,4 +94,8 @@ export function Answer({ sheet, marks }: Props) {
       </Dialog>
     </>
   );
+}
+
+function optionOf(mark: Schemas["MarkSays"]) {
+  return { value: mark.part, label: mark.label };
 }

@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { classesQuery, practiceQuery } from "../api/queries";
 import { sentence } from "../app/feedback";
-import { STARTS } from "../practice/words";
+import { STARTS } from "../app/practice-words";
 
 type Practice = Schemas["PracticeOut"];
 

@@ -7,12 +7,12 @@ import { ApiProblem, api, type Field, type Schemas, unwrap } from "../api/client
 import { sheetQuery, workQuery } from "../api/queries";
 import { sentence } from "../app/feedback";
 import { mm, thou } from "../app/lengths";
+import { useMethod } from "../app/methods";
 import { usePerson, useUnit } from "../app/session";
-import { schoolName } from "../routecard/schools";
+import { MarksList } from "../marks/MarksList";
 import { OpenForWork } from "../safety/OpenForWork";
 import { Answer } from "./Answer";
 import { isBegun, isDone, type Saving, useDraft } from "./draft";
-import { MarksList } from "./MarksList";
 import { Questions } from "./Questions";
 import { ValveLine } from "./ValveLine";
 import "./sheets.css";
@@ -52,6 +52,7 @@ export default function SheetPage() {
           <MarksList
             result={sheet.result}
             valves={sheet.valves}
+            columns={sheet.columns}
             ways={(marks) => <Answer sheet={sheet} marks={marks} />}
           />
         </>
@@ -85,6 +86,7 @@ const SAVING: Record<Saving, string> = {
 function Filling({ sheet }: { sheet: Sheet }) {
   const person = usePerson();
   const unit = useUnit();
+  const method = useMethod(sheet.method);
   const queries = useQueryClient();
   const numbers = sheet.valves.map((valve) => valve.number);
   const draft = useDraft(sheet.id, person.id, numbers, sheet.draft, unit);
@@ -131,7 +133,7 @@ function Filling({ sheet }: { sheet: Sheet }) {
     <>
       <p className="sheet-task">
         Measure each valve on its heel, and write the gap, the stop and your verdict. The stops are
-        those of <b>{schoolName(sheet.method).toLowerCase()}</b>; readings count within{" "}
+        those of <b>{method.title.toLowerCase()}</b>; readings count within{" "}
         <span className="figures">
           ±{mm(Number(sheet.tolerance_mm))} (±{thou(Number(sheet.tolerance_mm))})
         </span>
@@ -154,7 +156,7 @@ function Filling({ sheet }: { sheet: Sheet }) {
               valve={valve}
               line={line}
               stops={sheet.stops}
-              asks={sheet.asks}
+              columns={sheet.columns}
               doubt={Number(sheet.gauge_mm) > 0}
               unit={unit}
               faults={faultsOf(problem, valve.number)}

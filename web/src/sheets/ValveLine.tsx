@@ -21,7 +21,7 @@ type Props = {
   line: Line;
   stops: readonly Schemas["StopChoice"][];
   /** What the sheet asks for besides reading, stop and verdict. */
-  asks: readonly string[];
+  columns: readonly Schemas["ColumnOut"][];
   /** Whether it may be said that the gauge cannot tell. */
   doubt: boolean;
   unit: Unit;
@@ -30,7 +30,7 @@ type Props = {
 };
 
 export function ValveLine(props: Props) {
-  const { valve, line, stops, asks, doubt, unit, faults, onChange } = props;
+  const { valve, line, stops, columns, doubt, unit, faults, onChange } = props;
   const [own, other] = spec(valve, unit);
   const faultId = useId();
   const told = Object.values(faults);
@@ -72,7 +72,7 @@ export function ValveLine(props: Props) {
         onChoose={(verdict) => onChange({ verdict })}
       />
       <Further
-        asks={asks}
+        columns={columns}
         valve={valve.number}
         line={line}
         unit={unit}

@@ -1,8 +1,10 @@
 /** The sheet being filled in: lines as typed, kept on the server and, first, on this device. */
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
+import { newKey } from "../app/keys";
 
-export type Line = Schemas["LineOut"];
+/** A line with every field at hand, as a form holds it. */
+export type Line = Required<Schemas["TypedLine"]>;
 export type Saving = "saved" | "saving" | "kept here" | "refused";
 const PAUSE_MS = 700;
 
@@ -21,12 +23,6 @@ export function isBegun(line: Line): boolean {
 
 export function isDone(line: Line): boolean {
   return line.reading.trim() !== "" && line.crank_deg !== null && line.verdict !== null;
-}
-
-/** A name for the one hand-in of this sheet; works without a secure context, too. */
-export function newRequestKey(): string {
-  const bytes = crypto.getRandomValues(new Uint8Array(16));
-  return [...bytes].map((byte) => byte.toString(16).padStart(2, "0")).join("");
 }
 
 type Kept = { lines: Line[]; requestKey: string };
@@ -57,12 +53,12 @@ export function useDraft(
   sheetId: number,
   personId: number,
   valves: readonly number[],
-  fromServer: readonly Line[],
+  fromServer: readonly Schemas["TypedLine"][],
   unit: string,
 ) {
   const place = `edrix-draft-${personId}-${sheetId}`;
   const [kept] = useState(() => keptHere(place));
-  const [requestKey] = useState(() => kept?.requestKey ?? newRequestKey());
+  const [requestKey] = useState(() => kept?.requestKey ?? newKey());
   const [lines, setLines] = useState<Line[]>(() => {
     const source = kept?.lines ?? fromServer;
     return valves.map((n) => ({

@@ -1,43 +1,43 @@
-/** The schools of sequence side by side on one engine. */
+/** The methods of sequence side by side on one engine. */
 import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { cycleQuery, schoolsQuery } from "../api/queries";
+import { cycleQuery, comparedQuery } from "../api/queries";
 import { Failure, Waiting } from "../app/feedback";
 import { degrees } from "../app/lengths";
-import { schoolName, schoolOf } from "./schools";
+import { useMethod } from "../app/methods";
 import { useWish } from "./useWish";
 import { WishFields } from "./WishFields";
-import "./schools.css";
+import "./methods.css";
 
-type School = Schemas["SchoolOut"];
+type Compared = Schemas["ComparedOut"];
 
 const CYCLE_DEG = 720;
 /** The widest margin drawn: beyond it every hand is safe. */
 const WIDE_MARGIN_DEG = 130;
 
-export default function SchoolsPage() {
+export default function MethodsPage() {
   const { engineId = "" } = useParams();
   const { search, wish, choose, carried } = useWish();
   const id = Number(engineId);
   const version = Number(search.get("version")) || null;
   const { engine } = useSuspenseQuery(cycleQuery(id, version)).data;
-  const schools = useQuery(schoolsQuery(id, version, wish));
+  const compared = useQuery(comparedQuery(id, version, wish));
   useEffect(() => {
-    document.title = `${engine.name} · Schools · Edrix`;
+    document.title = `${engine.name} · Methods · Edrix`;
   }, [engine]);
-  const found = schools.data ?? [];
-  const serving = found.filter((school) => school.plan.complete);
+  const found = compared.data ?? [];
+  const covering = found.filter((one) => one.plan.complete);
   return (
-    <article className="schools-page">
+    <article className="methods-page">
       <div className="place-head">
         <div>
-          <h1>{engine.name}: the schools side by side</h1>
+          <h1>{engine.name}: the methods side by side</h1>
           <p>
-            {schools.data
-              ? `${serving.length} of ${found.length} schools serve this engine whole.`
-              : "Computing every school."}
+            {compared.data
+              ? `${covering.length} of ${found.length} methods cover every valve of this engine.`
+              : "Working out every method."}
           </p>
         </div>
         <Link className="button" to={`/bench/${id}${version ? `?version=${version}` : ""}`}>
@@ -47,15 +47,15 @@ export default function SchoolsPage() {
       <div className="route-tools">
         <WishFields search={search} wish={wish} choose={choose} />
       </div>
-      {schools.isPending && <Waiting />}
-      {schools.isError && <Failure error={schools.error} retry={() => schools.refetch()} />}
-      <ol className="schools">
-        {found.map((school) => (
-          <SchoolRow
-            key={school.plan.method}
-            school={school}
-            fewest={Math.min(...serving.map((s) => s.plan.stops.length))}
-            cardPath={`/route/${id}${carried(school.plan.method)}`}
+      {compared.isPending && <Waiting />}
+      {compared.isError && <Failure error={compared.error} retry={() => compared.refetch()} />}
+      <ol className="methods">
+        {found.map((one) => (
+          <MethodRow
+            key={one.plan.method}
+            compared={one}
+            fewest={Math.min(...covering.map((s) => s.plan.stops.length))}
+            cardPath={`/route/${id}${carried(one.plan.method)}`}
           />
         ))}
       </ol>
@@ -63,21 +63,22 @@ export default function SchoolsPage() {
   );
 }
 
-type RowProps = { school: School; fewest: number; cardPath: string };
+type RowProps = { compared: Compared; fewest: number; cardPath: string };
 
-function SchoolRow({ school, fewest, cardPath }: RowProps) {
-  const { plan } = school;
+function MethodRow({ compared, fewest, cardPath }: RowProps) {
+  const { plan } = compared;
+  const method = useMethod(plan.method);
   return (
-    <li className="card school" data-serves={plan.complete}>
-      <div className="school-name">
-        <h2>{schoolName(plan.method)}</h2>
-        <p className="soft">{schoolOf(plan.method)?.about}</p>
-        <p className="school-says">
-          <Mark good={plan.complete} /> {school.says}
+    <li className="card method" data-covers={plan.complete}>
+      <div className="method-name">
+        <h2>{method.title}</h2>
+        <p className="soft">{method.about}</p>
+        <p className="method-says">
+          <YesNo good={plan.complete} /> {compared.says}
         </p>
       </div>
       <Circle plan={plan} />
-      <dl className="school-figures">
+      <dl className="method-figures">
         <div>
           <dt>Stops</dt>
           <dd>
@@ -97,14 +98,14 @@ function SchoolRow({ school, fewest, cardPath }: RowProps) {
           </dd>
         </div>
       </dl>
-      <div className="school-asks">
+      <div className="method-asks">
         <p>
-          <span className="soft">You must tell</span> {school.recognise}.
+          <span className="soft">You must tell</span> {compared.recognise}.
         </p>
         <ul>
-          {school.needs.map((need) => (
+          {compared.needs.map((need) => (
             <li key={need.what}>
-              <Mark good={need.met} /> {need.what}
+              <YesNo good={need.met} /> {need.what}
             </li>
           ))}
         </ul>
@@ -112,7 +113,7 @@ function SchoolRow({ school, fewest, cardPath }: RowProps) {
       <Link
         className="button"
         to={cardPath}
-        aria-label={`Route card by ${schoolName(plan.method)}`}
+        aria-label={`Route card by ${method.title}`}
       >
         Route card
       </Link>
@@ -121,7 +122,7 @@ function SchoolRow({ school, fewest, cardPath }: RowProps) {
 }
 
 /** Yes, no, or not to be told from the engine file; by shape and word, not by colour alone. */
-function Mark({ good }: { good: boolean | null }) {
+function YesNo({ good }: { good: boolean | null }) {
   const says = good === null ? "look" : good ? "yes" : "no";
   return <b className={`mark-word ${says}`}>{says}</b>;
 }
@@ -136,9 +137,9 @@ function Bar({ share }: { share: number }) {
 }
 
 /** The cycle as a circle of two turns, with a dot at each stop. */
-function Circle({ plan }: { plan: School["plan"] }) {
+function Circle({ plan }: { plan: Compared["plan"] }) {
   return (
-    <svg className="school-circle" viewBox="-40 -40 80 80" aria-hidden="true">
+    <svg className="method-circle" viewBox="-40 -40 80 80" aria-hidden="true">
       <circle r="32" className="ring" />
       <path d="M0,-38V-26" className="zero" />
       {plan.stops.map((stop) => {

@@ -1,4 +1,4 @@
-/** Faults, levels and first starts in the words of the place. */
+/** Practice engines in words: faults that are planted, and how a run ended. */
 
 export const FAULTS: Record<string, string> = {
   "wrong-setting": "wrongly set",
@@ -22,4 +22,5 @@ export const STARTS: Record<string, string> = {
   "will-not-run": "will not run",
   damage: "damage",
   "time-up": "time is up",
+  "rules-changed": "ended when the practice rules changed",
 };

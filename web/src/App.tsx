@@ -2,32 +2,32 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
-import { sessionQuery } from "../api/queries";
-import { Boundary } from "./Boundary";
-import { Failure, Waiting } from "./feedback";
-import { Shell } from "./Shell";
-import { SignIn } from "./SignIn";
-import type { Person } from "./session";
+import { sessionQuery } from "./api/queries";
+import { Boundary } from "./app/Boundary";
+import { Failure, Waiting } from "./app/feedback";
+import { Shell } from "./app/Shell";
+import { SignIn } from "./app/SignIn";
+import type { Person } from "./app/session";
 
-const ShelfPage = lazy(() => import("../engines/ShelfPage"));
-const BenchPage = lazy(() => import("../bench/BenchPage"));
-const RouteCardPage = lazy(() => import("../routecard/RouteCardPage"));
-const SchoolsPage = lazy(() => import("../routecard/SchoolsPage"));
-const DrillPage = lazy(() => import("../drill/DrillPage"));
-const EditorPage = lazy(() => import("../editor/EditorPage"));
-const ClassesPage = lazy(() => import("../classes/ClassesPage"));
-const ClassPage = lazy(() => import("../classes/ClassPage"));
-const BoardPage = lazy(() => import("../marking/BoardPage"));
-const IntakePage = lazy(() => import("../intake/IntakePage"));
-const RubricPage = lazy(() => import("../marking/RubricPage"));
-const HandInPage = lazy(() => import("../marking/HandInPage"));
-const StudyPage = lazy(() => import("../marking/StudyPage"));
-const ProgressPage = lazy(() => import("../progress/ProgressPage"));
-const WorkPage = lazy(() => import("../sheets/WorkPage"));
-const PracticePage = lazy(() => import("../practice/PracticePage"));
-const DebriefPage = lazy(() => import("../practice/DebriefPage"));
-const ShimsPage = lazy(() => import("../shims/ShimsPage"));
-const SheetPage = lazy(() => import("../sheets/SheetPage"));
+const ShelfPage = lazy(() => import("./engines/ShelfPage"));
+const BenchPage = lazy(() => import("./bench/BenchPage"));
+const RouteCardPage = lazy(() => import("./routecard/RouteCardPage"));
+const MethodsPage = lazy(() => import("./routecard/MethodsPage"));
+const DrillPage = lazy(() => import("./drill/DrillPage"));
+const EditorPage = lazy(() => import("./editor/EditorPage"));
+const ClassesPage = lazy(() => import("./classes/ClassesPage"));
+const ClassPage = lazy(() => import("./classes/ClassPage"));
+const BoardPage = lazy(() => import("./marking/BoardPage"));
+const IntakePage = lazy(() => import("./intake/IntakePage"));
+const RubricPage = lazy(() => import("./marking/RubricPage"));
+const HandInPage = lazy(() => import("./marking/HandInPage"));
+const StudyPage = lazy(() => import("./study/StudyPage"));
+const ProgressPage = lazy(() => import("./progress/ProgressPage"));
+const WorkPage = lazy(() => import("./sheets/WorkPage"));
+const PracticePage = lazy(() => import("./practice/PracticePage"));
+const DebriefPage = lazy(() => import("./practice/DebriefPage"));
+const ShimsPage = lazy(() => import("./shims/ShimsPage"));
+const SheetPage = lazy(() => import("./sheets/SheetPage"));
 
 export function App() {
   const session = useQuery(sessionQuery);
@@ -55,7 +55,7 @@ function Places({ person }: { person: Person }) {
       {person.may_teach && <Route path="/engines/:engineId/edit" element={<EditorPage />} />}
       <Route path="/bench/:engineId" element={<BenchPage />} />
       <Route path="/route/:engineId" element={<RouteCardPage />} />
-      <Route path="/schools/:engineId" element={<SchoolsPage />} />
+      <Route path="/methods/:engineId" element={<MethodsPage />} />
       <Route path="/shims/:engineId" element={<ShimsPage />} />
       <Route path="/drill/:engineId" element={<DrillPage />} />
       <Route path="/classes" element={<ClassesPage />} />

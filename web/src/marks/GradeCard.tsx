@@ -1,6 +1,5 @@
 /** What a sheet comes to by its rubric: every part with its share, its weight and the arithmetic. */
 import type { Schemas } from "../api/client";
-import { PART_NAMES } from "./parts";
 import "./grade.css";
 
 type Grade = Schemas["GradeOut"];
@@ -16,7 +15,7 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
           {grade.fails.length > 0 && (
             <span className="fault">
               {" "}
-              {grade.fails.map((part) => PART_NAMES[part] ?? part).join(" and ")} must be whole.
+              {grade.fails.join(" and ")} must be whole.
             </span>
           )}
         </span>
@@ -27,7 +26,7 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
           {grade.items.map((item) => (
             <li key={item.part}>
               <b>
-                {PART_NAMES[item.part] ?? item.part}
+                {item.label}
                 {item.must_be_whole && " (must be whole)"}
               </b>
               <span className="figures">

@@ -1,0 +1,47 @@
+/**
+ * The keys under which answers are kept, all in one place. A key that begins with another is
+ * cleared along with it: `keys.sheet(3)` clears the board, findings and rubric of sheet 3.
+ */
+
+export const keys = {
+  session: ["session"],
+  engines: ["engines"],
+  methods: ["methods"],
+  patterns: ["patterns"],
+  engine: (engineId: number) => ["engine", engineId],
+  ofEngine: (engineId: number, what: string, ...which: unknown[]) => [
+    ...keys.engine(engineId),
+    what,
+    ...which,
+  ],
+  drills: ["drills"],
+  drill: (drillId: number) => [...keys.drills, drillId],
+  classes: ["classes"],
+  class: (classId: number) => [...keys.classes, classId],
+  ofClass: (classId: number, what: string, ...which: unknown[]) => [
+    ...keys.class(classId),
+    what,
+    ...which,
+  ],
+  stand: (standId: number) => ["stands", standId],
+  ofStand: (standId: number, what: string, ...which: unknown[]) => [
+    ...keys.stand(standId),
+    what,
+    ...which,
+  ],
+  work: ["work"],
+  asks: ["asks"],
+  sheets: ["sheets"],
+  sheet: (sheetId: number) => [...keys.sheets, sheetId],
+  ofSheet: (sheetId: number, what: string, ...which: unknown[]) => [
+    ...keys.sheet(sheetId),
+    what,
+    ...which,
+  ],
+  handIns: ["hand-ins"],
+  handIn: (handInId: number) => [...keys.handIns, handInId],
+  nextKey: (handInId: number) => [...keys.handIn(handInId), "next-key"],
+  practiceRuns: (practiceId: number) => ["practice", practiceId, "runs"],
+  run: (runId: number) => ["runs", runId],
+  ofRun: (runId: number, what: string, ...which: unknown[]) => [...keys.run(runId), what, ...which],
+} as const;

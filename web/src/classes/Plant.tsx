@@ -1,0 +1,69 @@
+/** Planted faults, one after another: what, and on which valve. */
+import { useQuery } from "@tanstack/react-query";
+import { Button, Select } from "antd";
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { cycleQuery } from "../api/queries";
+import { FAULTS, WHOLE_ENGINE } from "../app/practice-words";
+
+export type Fault = Schemas["FaultIn"];
+type Props = { engineId: number; faults: Fault[]; onFaults: (faults: Fault[]) => void };
+
+const KINDS = Object.entries(FAULTS).map(([value, label]) => ({ value, label }));
+
+export function Plant({ engineId, faults, onFaults }: Props) {
+  const { data: table } = useQuery(cycleQuery(engineId, null));
+  const [kind, setKind] = useState<Fault["kind"]>("wrong-setting");
+  const [valve, setValve] = useState<number | null>(null);
+  const whole = WHOLE_ENGINE.has(kind);
+  return (
+    <fieldset className="plant">
+      <legend>Planted faults</legend>
+      <div className="plant-line">
+        <Select
+          aria-label="Fault"
+          value={kind}
+          onChange={setKind}
+          options={KINDS as { value: Fault["kind"]; label: string }[]}
+        />
+        {!whole && (
+          <Select
+            aria-label="On valve"
+            placeholder="valve"
+            showSearch={{ optionFilterProp: "label" }}
+            value={valve}
+            onChange={setValve}
+            options={(table?.engine.valves ?? []).map((one) => ({
+              value: one.number,
+              label: `${one.number}, ${one.role}, cylinder ${one.cylinder}`,
+            }))}
+          />
+        )}
+        <Button
+          disabled={!whole && valve === null}
+          onClick={() => {
+            onFaults([...faults, { kind, valve: whole ? null : valve }]);
+            setValve(null);
+          }}
+        >
+          Plant it
+        </Button>
+      </div>
+      <ul>
+        {faults.map((fault, place) => (
+          <li key={`${fault.kind} ${fault.valve}`}>
+            {FAULTS[fault.kind]}
+            {fault.valve && `, valve ${fault.valve}`}{" "}
+            <Button
+              size="small"
+              aria-label={`Take out ${FAULTS[fault.kind]}`}
+              onClick={() => onFaults(faults.filter((_, other) => other !== place))}
+            >
+              Take out
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </fieldset>
+  );
+}

@@ -1,0 +1,130 @@
+/** Setting a practice engine: which one, what is planted in it, and how much is told meanwhile. */
+import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import { Checkbox, Form, Input, InputNumber, Select } from "antd";
+import { useState } from "react";
+import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
+import { enginesQuery } from "../api/queries";
+import { Panel, PanelWays } from "../kit/Panel";
+import { Problem } from "../kit/Problem";
+import { useSaid } from "../kit/useSaid";
+import { type Fault, Plant } from "./Plant";
+
+type Wish = Omit<Schemas["PracticeIn"], "faults">;
+type Props = { classId: number; open: boolean; onClose: () => void };
+
+const LEVELS = [
+  { value: "shown", label: "shown: the next leaf is named" },
+  { value: "prompted", label: "prompted: asked before a costly mistake" },
+  { value: "alone", label: "alone: nothing until the end" },
+  { value: "test", label: "test: timed, nothing until the end" },
+];
+const BOXES = [
+  { value: "metric", label: "metric leaves" },
+  { value: "thou", label: "leaves in thou" },
+  { value: "mixed", label: "both" },
+  { value: "angled", label: "leaves bent to 45°" },
+  { value: "stepped", label: "stepped leaves, by 0.05 mm" },
+];
+const USUAL = {
+  level: "prompted",
+  box: "metric",
+  same_for_all: true,
+  stack_help: false,
+  bridged: false,
+  minutes: null,
+};
+
+export function SetPractice({ classId, open, onClose }: Props) {
+  const queries = useQueryClient();
+  const said = useSaid();
+  const [form] = Form.useForm<Wish>();
+  const [faults, setFaults] = useState<Fault[]>([]);
+  const [typed, setTyped] = useState(false);
+  const engineId = Form.useWatch("engine_id", form);
+  const set = useMutation({
+    mutationFn: (body: Wish) =>
+      unwrap(
+        api.POST("/api/classes/{class_id}/practice", {
+          params: { path: { class_id: classId } },
+          body: { ...body, faults },
+        }),
+      ),
+    onSuccess: (made) => {
+      form.resetFields();
+      setFaults([]);
+      setTyped(false);
+      queries.invalidateQueries({ queryKey: keys.ofClass(classId, "practice") });
+      said(`${made.title} is set.`);
+      onClose();
+    },
+  });
+  return (
+    <Panel open={open} title="Set a practice engine" typed={typed} onClose={onClose}>
+      <Form
+        form={form}
+        layout="vertical"
+        className="panel-form"
+        initialValues={USUAL}
+        onValuesChange={(changed) => {
+          setTyped(true);
+          // A fault sits on a valve of the engine that was chosen.
+          if ("engine_id" in changed) setFaults([]);
+        }}
+        onFinish={(body) => set.mutate(body)}
+      >
+        <Fields />
+        {engineId && <Plant engineId={engineId} faults={faults} onFaults={setFaults} />}
+        <Problem error={set.error} />
+        <PanelWays does="Set this practice engine" pending={set.isPending} onClose={onClose} />
+      </Form>
+    </Panel>
+  );
+}
+
+function Fields() {
+  const { data: engines } = useSuspenseQuery(enginesQuery);
+  const level = Form.useWatch("level");
+  return (
+    <>
+      <Form.Item
+        name="title"
+        label="Title"
+        rules={[{ required: true, whitespace: true, message: "Give it a title" }]}
+      >
+        <Input maxLength={80} placeholder="Pump, two valves off" />
+      </Form.Item>
+      <Form.Item
+        name="engine_id"
+        label="Engine"
+        rules={[{ required: true, message: "Choose an engine" }]}
+      >
+        <Select
+          placeholder="from the shelf"
+          showSearch={{ optionFilterProp: "label" }}
+          options={engines.map((engine) => ({ value: engine.id, label: engine.name }))}
+        />
+      </Form.Item>
+      <Form.Item name="level" label="Coaching">
+        <Select options={LEVELS} />
+      </Form.Item>
+      <Form.Item name="box" label="In the box">
+        <Select options={BOXES} />
+      </Form.Item>
+      {level === "test" && (
+        <Form.Item name="minutes" label="Minutes">
+          <InputNumber min={1} max={600} precision={0} placeholder="20" />
+        </Form.Item>
+      )}
+      <Form.Item name="same_for_all" valuePropName="checked" label="Figures">
+        <Checkbox>the same for every student</Checkbox>
+      </Form.Item>
+      <Form.Item name="bridged" valuePropName="checked" label="Rockers">
+        <Checkbox>work through bridges</Checkbox>
+      </Form.Item>
+      <Form.Item name="stack_help" valuePropName="checked" label="Help">
+        <Checkbox>may ask which leaves make a size</Checkbox>
+      </Form.Item>
+    </>
+  );
+}

@@ -1,0 +1,70 @@
+/** Ant Design in our ink: for the places where an instructor works, and only loaded by them. */
+import { App, ConfigProvider } from "antd";
+import type { ReactNode } from "react";
+import { pageNonce } from "../nonce";
+
+const INK = {
+  fontFamily: '"Barlow", "Helvetica Neue", Arial, sans-serif',
+  fontSize: 16,
+  colorPrimary: "#1d4f91",
+  colorInfo: "#1d4f91",
+  colorLink: "#1d4f91",
+  colorError: "#a23f1d",
+  colorWarning: "#8a6412",
+  colorSuccess: "#1f6a60",
+  colorText: "#20272b",
+  colorTextHeading: "#20272b",
+  colorTextSecondary: "#565b58",
+  colorTextDescription: "#565b58",
+  colorTextPlaceholder: "#6a6e6a",
+  colorBgContainer: "#fbf9f3",
+  colorBgElevated: "#fbf9f3",
+  colorBgLayout: "#f4f0e6",
+  colorBorder: "#8d8672",
+  colorBorderSecondary: "#d9d0b9",
+  colorFillAlter: "#efe9da",
+  borderRadius: 3,
+  borderRadiusLG: 3,
+  borderRadiusSM: 2,
+  controlHeightLG: 44,
+  boxShadow: "0 2px 0 #20272b22",
+  boxShadowSecondary: "0 3px 0 #20272b33",
+};
+
+/** Marking-out ink on drawing paper: ruled lines, square corners, headings as on a drawing. */
+const PARTS = {
+  Table: {
+    headerBg: "#efe9da",
+    headerColor: "#20272b",
+    headerSplitColor: "transparent",
+    headerBorderRadius: 0,
+    borderColor: "#d9d0b9",
+    rowHoverBg: "#f4f0e6",
+    cellPaddingBlockMD: 10,
+    cellPaddingInlineMD: 14,
+  },
+  Tabs: { titleFontSizeLG: 17, inkBarColor: "#20272b", itemSelectedColor: "#20272b" },
+  Segmented: { trackBg: "#efe9da", itemSelectedBg: "#20272b", itemSelectedColor: "#fbf9f3" },
+  Modal: { titleFontSize: 20 },
+  Drawer: { footerPaddingBlock: 12 },
+};
+
+export function Toolkit({ children }: { children: ReactNode }) {
+  return (
+    <ConfigProvider
+      csp={{ nonce: pageNonce() }}
+      componentSize="large"
+      theme={{
+        token: {
+          ...INK,
+          motion: !window.matchMedia("(prefers-reduced-motion: reduce)").matches,
+        },
+        components: PARTS,
+      }}
+    >
+      <App component={false} message={{ maxCount: 2 }}>
+        {children}
+      </App>
+    </ConfigProvider>
+  );
+}

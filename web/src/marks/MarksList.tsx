@@ -1,0 +1,124 @@
+/** Marks of one sheet with their reasons; the student's and the instructor's view share it. */
+import type { ReactNode } from "react";
+import type { Schemas } from "../api/client";
+import { Badge } from "../app/Badge";
+import { degrees } from "../app/lengths";
+import { GradeCard } from "./GradeCard";
+import "./marks.css";
+
+type Column = Schemas["ColumnOut"];
+type Props = {
+  result: Schemas["ResultOut"];
+  valves: readonly Schemas["SheetValve"][];
+  /** The further columns that the sheet asks for. */
+  columns: readonly Column[];
+  /** What may be done at a valve's marks. */
+  ways?: (marks: Schemas["ValveMarksOut"]) => ReactNode;
+};
+
+export function MarksList({ result, valves, columns, ways }: Props) {
+  return (
+    <>
+      {result.grade && <GradeCard grade={result.grade} />}
+      <p className="points">
+        <b>
+          {result.points} <span>of {result.out_of}</span>
+        </b>
+        <span className="soft">
+          handed in{" "}
+          {new Date(result.handed_in_at).toLocaleString([], {
+            dateStyle: "medium",
+            timeStyle: "short",
+          })}
+        </span>
+      </p>
+      <ul className="marks">
+        {result.valves.map((marks) => (
+          <ValveMarks
+            key={marks.valve}
+            marks={marks}
+            valve={valves.find((valve) => valve.number === marks.valve)}
+            wrote={wrote(
+              result.lines.find((line) => line.valve === marks.valve),
+              columns,
+            )}
+          >
+            {ways?.(marks)}
+          </ValveMarks>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+type ValveProps = {
+  marks: Schemas["ValveMarksOut"];
+  valve: Schemas["SheetValve"] | undefined;
+  wrote: string;
+  children: ReactNode;
+};
+
+function ValveMarks({ marks, valve, wrote, children }: ValveProps) {
+  const role = valve?.role ?? "intake";
+  return (
+    <li className={`card ${role}`}>
+      <div className="line-head">
+        <Badge number={marks.valve} role={role} />
+        <p>
+          <b>
+            Cylinder {valve?.cylinder} {role}
+          </b>
+          <span className="figures">{wrote}</span>
+        </p>
+        <b className="figures">
+          {marks.points}/{marks.marks.length}
+        </b>
+      </div>
+      <dl>
+        {marks.marks.map((mark) => (
+          <Mark key={mark.part} mark={mark} />
+        ))}
+      </dl>
+      {children}
+    </li>
+  );
+}
+
+function Mark({ mark }: { mark: Schemas["MarkSays"] }) {
+  return (
+    <div data-right={mark.right}>
+      <dt>
+        <span aria-hidden="true">{mark.right ? "✓" : "✗"}</span> {mark.label}
+        <span className="visually-hidden">{mark.right ? " right" : " wrong"}</span>
+      </dt>
+      <dd>
+        {mark.says}
+        {mark.answer && <span className="answered">Student's answer: {mark.answer.text}</span>}
+        {mark.decided && (
+          <span className="decided">
+            Counted {mark.right ? "right" : "wrong"} by {mark.decided.by}, {day(mark.decided.at)}:{" "}
+            {mark.decided.reason}
+          </span>
+        )}
+      </dd>
+    </div>
+  );
+}
+
+function day(at: string): string {
+  return new Date(at).toLocaleDateString([], { dateStyle: "medium" });
+}
+
+function wrote(line: Schemas["TypedLine"] | undefined, columns: readonly Column[]): string {
+  if (line === undefined) return "left blank";
+  const hasUnit = /[a-z]$/i.test(line.reading);
+  const reading =
+    line.reading === "" ? "no reading" : `${line.reading}${hasUnit ? "" : ` ${line.unit}`}`;
+  const stop = line.crank_deg == null ? "no stop" : `at ${degrees(line.crank_deg)}`;
+  const verdict = line.verdict === "cannot-tell" ? "can't tell" : line.verdict;
+  const further = columns.flatMap(({ name, title }) => {
+    const text = line.further?.[name];
+    return text ? [`${title.toLowerCase()} ${text}`] : [];
+  });
+  return [`${reading} ${stop}, ${verdict ?? "no verdict"}`, ...further].join("; ");
+}
