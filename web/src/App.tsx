@@ -9,6 +9,7 @@ import { Shell } from "./app/Shell";
 import { SignIn } from "./app/SignIn";
 import type { Person } from "./app/session";
 
+const ShelfDesk = lazy(() => import("./engines/ShelfDesk"));
 const ShelfPage = lazy(() => import("./engines/ShelfPage"));
 const BenchPage = lazy(() => import("./bench/BenchPage"));
 const RouteCardPage = lazy(() => import("./routecard/RouteCardPage"));
@@ -50,7 +51,7 @@ function Places({ person }: { person: Person }) {
   return (
     <Routes>
       <Route path="/" element={<Navigate to={person.may_teach ? "/engines" : "/work"} replace />} />
-      <Route path="/engines" element={<ShelfPage />} />
+      <Route path="/engines" element={person.may_teach ? <ShelfDesk /> : <ShelfPage />} />
       {person.may_teach && <Route path="/engines/new" element={<EditorPage />} />}
       {person.may_teach && <Route path="/engines/:engineId/edit" element={<EditorPage />} />}
       <Route path="/bench/:engineId" element={<BenchPage />} />

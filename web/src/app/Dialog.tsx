@@ -1,6 +1,6 @@
 /**
- * Dialogs, by the browser's own modal element: it keeps the focus, closes by Escape, and writes
- * no styles that the content security policy would refuse.
+ * Dialogs of the phone's sheet and the practice, by the browser's own modal element: it keeps the
+ * focus and closes by Escape, and spares a phone the weight of antd's Modal.
  */
 import { type ReactNode, useId, useLayoutEffect, useRef } from "react";
 

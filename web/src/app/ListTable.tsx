@@ -1,4 +1,4 @@
-/** A plain table for lists; scrolls inside itself on a phone. */
+/** A plain table for short lists on a phone, which antd's would make heavy; scrolls inside itself. */
 import type { ReactNode } from "react";
 
 type Column<Row> = {

@@ -1,6 +1,7 @@
 /** Who is signed in, and how they sign in and out. */
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { sessionQuery } from "../api/queries";
 
 export type Person = Schemas["Person"];
@@ -32,7 +33,7 @@ export function useSignOut() {
     onSuccess: () => {
       queries.setQueryData(sessionQuery.queryKey, { person: null });
       // Nothing that one person saw stays for the next one at this tablet.
-      queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "session" });
+      queries.removeQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
     },
   });
 }

@@ -6,10 +6,10 @@ import { effectQuery, setHereQuery } from "../api/queries";
 import { Failure } from "../app/feedback";
 import { degrees, inOtherUnit, MM_PER_THOU, mm, thou } from "../app/lengths";
 import type { Unit } from "../app/session";
+import { useWidth } from "../charts/useWidth";
 import { type Crank, useTold } from "./crank";
 import { polyline } from "./geometry";
 import { cylinderOf, type Table, type Valve, valveNow } from "./lookup";
-import { useWidth } from "./useWidth";
 import "./clearance.css";
 
 type Effect = Schemas["EffectOut"];

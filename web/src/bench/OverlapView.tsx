@@ -1,6 +1,7 @@
 /** Companions side by side: one in overlap, the other at firing TDC. */
 import { useMemo, useRef, useState } from "react";
 import { degrees } from "../app/lengths";
+import { useWidth } from "../charts/useWidth";
 import { type Crank, usePaint, useTold } from "./crank";
 import { liftCurve } from "./geometry";
 import {
@@ -13,7 +14,6 @@ import {
   valveNow,
 } from "./lookup";
 import { rocked } from "./turning";
-import { useWidth } from "./useWidth";
 import "./overlap.css";
 
 type Overlap = Table["overlaps"][number];

@@ -1,6 +1,7 @@
 /** The cycle ribbon: 720 degrees wide, a row for each cylinder in firing order, a cursor to drag. */
 import { type PointerEvent, useMemo, useRef } from "react";
 import { degrees } from "../app/lengths";
+import { useWidth } from "../charts/useWidth";
 import { type Crank, usePaint, useTold, useWords } from "./crank";
 import { leanDeg, liftArea, stateStrips, strokePieces } from "./geometry";
 import {
@@ -12,7 +13,6 @@ import {
   segmentAt,
   type Table,
 } from "./lookup";
-import { useWidth } from "./useWidth";
 import "./ribbon.css";
 
 const TOP = 22;

@@ -3,11 +3,11 @@ import { useMemo, useRef } from "react";
 import { Badge } from "../app/Badge";
 import { thou } from "../app/lengths";
 import type { Unit } from "../app/session";
+import { useWidth } from "../charts/useWidth";
 import { type Crank, usePaint, useWords } from "./crank";
 import { cylinderRuns, headGroups, leanDeg, rowsOf } from "./geometry";
 import { type Table, type Valve, valveNow } from "./lookup";
 import { useOnScreen } from "./useOnScreen";
-import { useWidth } from "./useWidth";
 import "./rockers.css";
 
 const LEAST_PX = 56;

@@ -39,7 +39,9 @@ export function StudentsTab({ found }: { found: Schemas["ClassOut"] }) {
         columns={[
           {
             title: "Student",
-            show: (s: Student) => <Link to={`/progress/${found.id}/${s.id}`}>{s.display_name}</Link>,
+            show: (s: Student) => (
+              <Link to={`/progress/${found.id}/${s.id}`}>{s.display_name}</Link>
+            ),
             sort: (s) => s.display_name,
             find: (s) => s.display_name,
           },

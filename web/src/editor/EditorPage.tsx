@@ -1,21 +1,25 @@
 /** Writing an engine with the manual in hand: a new one from a pattern, or the next version. */
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Alert, Button } from "antd";
+import { useMemo, useState } from "react";
+import { useNavigate, useParams } from "react-router";
 import { ApiProblem, api, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { engineFileQuery, enginesQuery, patternsQuery } from "../api/queries";
-import { Failure, sentence, Waiting } from "../app/feedback";
+import { Failure, Waiting } from "../app/feedback";
 import { usePerson } from "../app/session";
 import { Crank } from "../bench/crank";
 import { Ribbon } from "../bench/Ribbon";
+import { Desk } from "../kit/Desk";
+import { Problem } from "../kit/Problem";
 import { Checks } from "./Checks";
 import { Faults } from "./Fields";
-import { type Form, fromDocument, toDocument } from "./form";
+import { type Change, type Form, fromDocument, toDocument } from "./form";
 import { Head } from "./Head";
 import { ManualSteps } from "./ManualSteps";
 import { Patterns } from "./Patterns";
 import { forgetDraft, keptDraft, keyOf, useEditor } from "./useEditor";
-import { usePreview } from "./usePreview";
+import { type Checked, usePreview } from "./usePreview";
 import "./editor.css";
 
 export default function EditorPage() {
@@ -95,24 +99,85 @@ type EditorProps = {
   onStartOver: () => void;
 };
 
-function Editor({
-  first,
-  engineId,
-  basedOn,
-  draftKey,
-  restored = false,
-  onStartOver,
-}: EditorProps) {
+function Editor(props: EditorProps) {
+  const { first, engineId, basedOn, draftKey, restored = false, onStartOver } = props;
   const { form, change, undo, touched } = useEditor(first, draftKey, basedOn);
   const document = useMemo(() => toDocument(form), [form]);
   const checked = usePreview(document);
+  const shelve = useShelve(props, document);
+  const ready = checked.faults.length === 0 && !checked.stale && form.name.trim() !== "";
+  return (
+    <Faults.Provider value={checked.faults}>
+      <Desk
+        title={form.name || "An engine without a name"}
+        from={{ to: "/engines", title: "Engines" }}
+        about={
+          engineId === undefined
+            ? "A new engine. Fill in what the manual says, in its order."
+            : `Version ${(basedOn ?? 1) + 1}. Sheets and stands keep the version they were made with.`
+        }
+        ways={
+          <>
+            <Button disabled={!touched} onClick={undo}>
+              Undo
+            </Button>
+            {(restored || touched || engineId === undefined) && (
+              <Button onClick={onStartOver}>Start over</Button>
+            )}
+            <Button
+              type="primary"
+              disabled={!ready}
+              loading={shelve.isPending}
+              onClick={() => shelve.mutate()}
+            >
+              Put it on the shelf
+            </Button>
+          </>
+        }
+      >
+        {restored && (
+          <Alert
+            role="status"
+            type="info"
+            title="What you typed last time was kept on this device; carry on, or start over."
+          />
+        )}
+        <Problem error={shelve.error} />
+        {shelve.error instanceof ApiProblem && shelve.error.status === 409 && (
+          <p>Your text stays here until you start over.</p>
+        )}
+        <div className="editor-body">
+          <div className="editor-steps">
+            <ManualSteps form={form} change={change} />
+          </div>
+          <Drawing form={form} change={change} checked={checked} />
+        </div>
+      </Desk>
+    </Faults.Provider>
+  );
+}
+
+type DrawingProps = { form: Form; change: Change; checked: Checked };
+
+function Drawing({ form, change, checked }: DrawingProps) {
   const [crank] = useState(() => new Crank(0));
+  return (
+    <div className="editor-drawing">
+      <Checks checked={checked} />
+      <Head form={form} onValves={(valves) => change({ valves })} />
+      {checked.table && (
+        <div className={checked.stale ? "editor-ribbon stale" : "editor-ribbon"}>
+          <Ribbon table={checked.table} crank={crank} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+function useShelve({ engineId, basedOn, draftKey }: EditorProps, document: object) {
   const queries = useQueryClient();
   const go = useNavigate();
-  useEffect(() => {
-    window.document.title = "Engine editor · Edrix";
-  }, []);
-  const shelve = useMutation({
+  return useMutation({
     mutationFn: () => {
       const body = document as Record<string, never>;
       if (engineId === undefined) return unwrap(api.POST("/api/engines", { body }));
@@ -127,73 +192,8 @@ function Editor({
       forgetDraft(draftKey);
       queries.invalidateQueries(enginesQuery);
       // What was computed for "the newest version" is of the one before.
-      queries.removeQueries({ queryKey: ["engine", engine.id] });
+      queries.removeQueries({ queryKey: keys.engine(engine.id) });
       go(`/bench/${engine.id}`);
     },
   });
-  const ready = checked.faults.length === 0 && !checked.stale && form.name.trim() !== "";
-  return (
-    <Faults.Provider value={checked.faults}>
-      <div className="editor">
-        <header className="place-head">
-          <div>
-            <p>
-              <Link to="/engines">Engines</Link>
-            </p>
-            <h1>{form.name || "An engine without a name"}</h1>
-            <p>
-              {engineId === undefined
-                ? "A new engine. Fill in what the manual says, in its order."
-                : `Version ${(basedOn ?? 1) + 1}. Sheets and stands keep the version they were made with.`}
-            </p>
-          </div>
-          <div className="editor-ways">
-            <button type="button" className="button" disabled={!touched} onClick={undo}>
-              Undo
-            </button>
-            {(restored || touched || engineId === undefined) && (
-              <button type="button" className="button" onClick={onStartOver}>
-                Start over
-              </button>
-            )}
-            <button
-              type="button"
-              className="button main"
-              disabled={!ready || shelve.isPending}
-              onClick={() => shelve.mutate()}
-            >
-              {shelve.isPending ? "Shelving…" : "Put it on the shelf"}
-            </button>
-          </div>
-        </header>
-        {restored && (
-          <p className="notice calm" role="status">
-            What you typed last time was kept on this device; go on, or start over.
-          </p>
-        )}
-        {shelve.isError && (
-          <p className="notice" role="alert">
-            {sentence(shelve.error)}
-            {shelve.error instanceof ApiProblem && shelve.error.status === 409 && (
-              <> Your text stays here until you start over.</>
-            )}
-          </p>
-        )}
-        <div className="editor-body">
-          <div className="editor-steps">
-            <ManualSteps form={form} change={change} />
-          </div>
-          <div className="editor-drawing">
-            <Checks checked={checked} />
-            <Head form={form} onValves={(valves) => change({ valves })} />
-            {checked.table && (
-              <div className={checked.stale ? "editor-ribbon stale" : "editor-ribbon"}>
-                <Ribbon table={checked.table} crank={crank} />
-              </div>
-            )}
-          </div>
-        </div>
-      </div>
-    </Faults.Provider>
-  );
 }

@@ -4,13 +4,13 @@ import { inOtherUnit } from "../app/lengths";
 import { SelectField, Step, TextField, TickField } from "./Fields";
 import {
   type AdjusterForm,
+  type Change,
   eventNames,
   type Form,
   type Role,
   type RoleForm,
   rolesUsed,
 } from "./form";
-import type { Change } from "./ManualSteps";
 
 type Props = { form: Form; change: Change };
 
@@ -40,56 +40,60 @@ export function ClearanceStep({ form, change }: Props) {
         value={form.measured}
         onChoose={(measured) => change({ measured })}
       />
-      {rolesUsed(form).map((role) => {
-        const given = form.roles[role];
-        const set = (part: Partial<RoleForm>) => changeRole({ form, change }, role, part);
-        const gap = (name: keyof RoleForm, label: string, path: string) => (
-          <TextField
-            label={label}
-            path={path}
-            short
-            numeric
-            unit={unit}
-            hint={inOtherUnit(given[name], unit)}
-            value={given[name]}
-            onChange={(value) => set({ [name]: value })}
-          />
-        );
-        const path = `$.clearance.${role}`;
-        return (
-          <div key={role} className={`role-row ${role}`}>
-            <b>{role}</b>
-            <Choice
-              label={`How the ${role} spec is given`}
-              options={[
-                { value: "range", label: "from, to" },
-                { value: "nominal", label: "figure ±" },
-              ]}
-              value={given.specAs}
-              onChoose={(specAs) => set({ specAs: specAs as RoleForm["specAs"] })}
-            />
-            {given.specAs === "range" ? (
-              <>
-                {gap("min", "From", `${path}.min`)}
-                {gap("max", "To", `${path}.max`)}
-              </>
-            ) : (
-              <>
-                {gap("nominal", "Figure", `${path}.nominal`)}
-                {gap("minus", "Minus", `${path}.minus`)}
-                {gap("plus", "Plus", `${path}.plus`)}
-              </>
-            )}
-            {role === "brake" && (
-              <>
-                {gap("runningMin", "Running from", `${path}.running.min`)}
-                {gap("runningMax", "Running to", `${path}.running.max`)}
-              </>
-            )}
-          </div>
-        );
-      })}
+      {rolesUsed(form).map((role) => (
+        <ClearanceOf key={role} role={role} unit={unit} form={form} change={change} />
+      ))}
     </Step>
+  );
+}
+
+function ClearanceOf({ role, unit, form, change }: Props & { role: Role; unit: "mm" | "thou" }) {
+  const given = form.roles[role];
+  const set = (part: Partial<RoleForm>) => changeRole({ form, change }, role, part);
+  const gap = (name: keyof RoleForm, label: string, path: string) => (
+    <TextField
+      label={label}
+      path={path}
+      short
+      numeric
+      unit={unit}
+      hint={inOtherUnit(given[name], unit)}
+      value={given[name]}
+      onChange={(value) => set({ [name]: value })}
+    />
+  );
+  const path = `$.clearance.${role}`;
+  return (
+    <div className={`role-row ${role}`}>
+      <b>{role}</b>
+      <Choice
+        label={`How the ${role} spec is given`}
+        options={[
+          { value: "range", label: "from, to" },
+          { value: "nominal", label: "figure ±" },
+        ]}
+        value={given.specAs}
+        onChoose={(specAs) => set({ specAs: specAs as RoleForm["specAs"] })}
+      />
+      {given.specAs === "range" ? (
+        <>
+          {gap("min", "From", `${path}.min`)}
+          {gap("max", "To", `${path}.max`)}
+        </>
+      ) : (
+        <>
+          {gap("nominal", "Figure", `${path}.nominal`)}
+          {gap("minus", "Minus", `${path}.minus`)}
+          {gap("plus", "Plus", `${path}.plus`)}
+        </>
+      )}
+      {role === "brake" && (
+        <>
+          {gap("runningMin", "Running from", `${path}.running.min`)}
+          {gap("runningMax", "Running to", `${path}.running.max`)}
+        </>
+      )}
+    </div>
   );
 }
 
@@ -203,7 +207,100 @@ type AdjusterProps = {
 };
 
 function AdjusterFields({ given, path, onChange }: AdjusterProps) {
-  const length = (name: "pitch" | "from" | "to" | "step", label: string, inside: string) => (
+  return (
+    <>
+      <SelectField
+        label="By"
+        value={given.kind}
+        options={KINDS}
+        onChange={(kind) => onChange({ kind: kind as AdjusterForm["kind"] })}
+      />
+      {given.kind === "screw" && <ScrewFields given={given} path={path} onChange={onChange} />}
+      {given.kind === "shim" && <ShimFields given={given} path={path} onChange={onChange} />}
+    </>
+  );
+}
+
+function ScrewFields({ given, path, onChange }: AdjusterProps) {
+  return (
+    <>
+      <LengthField
+        name="pitch"
+        label="Thread pitch"
+        inside="pitch_mm"
+        {...{ given, path, onChange }}
+      />
+      <SelectField
+        label="The screw is on the"
+        value={given.screwAt}
+        options={[
+          ["valve", "valve side"],
+          ["pushrod", "push-rod side"],
+        ]}
+        onChange={(at) => onChange({ screwAt: at as AdjusterForm["screwAt"] })}
+      />
+      {given.screwAt === "pushrod" && (
+        <TextField
+          label="Rocker ratio"
+          path={`${path}.rocker_ratio`}
+          short
+          numeric
+          value={given.ratio}
+          onChange={(ratio) => onChange({ ratio })}
+        />
+      )}
+      <TextField
+        label="Lock nut"
+        path={`${path}.locknut_torque_nm`}
+        short
+        numeric
+        unit="Nm"
+        value={given.torque}
+        onChange={(torque) => onChange({ torque })}
+      />
+    </>
+  );
+}
+
+function ShimFields({ given, path, onChange }: AdjusterProps) {
+  return (
+    <>
+      <SelectField
+        label="They lie"
+        value={given.place}
+        options={[
+          ["under-bucket", "under the bucket"],
+          ["over-bucket", "over the bucket"],
+          ["under-follower", "under the follower"],
+        ]}
+        onChange={(place) => onChange({ place: place as AdjusterForm["place"] })}
+      />
+      <LengthField
+        name="from"
+        label="Thinnest"
+        inside="sizes_mm.from"
+        {...{ given, path, onChange }}
+      />
+      <LengthField name="to" label="Thickest" inside="sizes_mm.to" {...{ given, path, onChange }} />
+      <LengthField name="step" label="Step" inside="sizes_mm.step" {...{ given, path, onChange }} />
+      <TickField
+        label="Cams come out"
+        value={given.camsOut}
+        onChange={(camsOut) => onChange({ camsOut })}
+      />
+    </>
+  );
+}
+
+type LengthProps = AdjusterProps & {
+  name: "pitch" | "from" | "to" | "step";
+  label: string;
+  /** Where it stands in the adjuster of the engine file. */
+  inside: string;
+};
+
+function LengthField({ name, label, inside, given, path, onChange }: LengthProps) {
+  return (
     <TextField
       label={label}
       path={`${path}.${inside}`}
@@ -213,70 +310,5 @@ function AdjusterFields({ given, path, onChange }: AdjusterProps) {
       value={given[name]}
       onChange={(value) => onChange({ [name]: value })}
     />
-  );
-  return (
-    <>
-      <SelectField
-        label="By"
-        value={given.kind}
-        options={KINDS}
-        onChange={(kind) => onChange({ kind: kind as AdjusterForm["kind"] })}
-      />
-      {given.kind === "screw" && (
-        <>
-          {length("pitch", "Thread pitch", "pitch_mm")}
-          <SelectField
-            label="The screw is on the"
-            value={given.screwAt}
-            options={[
-              ["valve", "valve side"],
-              ["pushrod", "push-rod side"],
-            ]}
-            onChange={(at) => onChange({ screwAt: at as AdjusterForm["screwAt"] })}
-          />
-          {given.screwAt === "pushrod" && (
-            <TextField
-              label="Rocker ratio"
-              path={`${path}.rocker_ratio`}
-              short
-              numeric
-              value={given.ratio}
-              onChange={(ratio) => onChange({ ratio })}
-            />
-          )}
-          <TextField
-            label="Lock nut"
-            path={`${path}.locknut_torque_nm`}
-            short
-            numeric
-            unit="Nm"
-            value={given.torque}
-            onChange={(torque) => onChange({ torque })}
-          />
-        </>
-      )}
-      {given.kind === "shim" && (
-        <>
-          <SelectField
-            label="They lie"
-            value={given.place}
-            options={[
-              ["under-bucket", "under the bucket"],
-              ["over-bucket", "over the bucket"],
-              ["under-follower", "under the follower"],
-            ]}
-            onChange={(place) => onChange({ place: place as AdjusterForm["place"] })}
-          />
-          {length("from", "Thinnest", "sizes_mm.from")}
-          {length("to", "Thickest", "sizes_mm.to")}
-          {length("step", "Step", "sizes_mm.step")}
-          <TickField
-            label="Cams come out"
-            value={given.camsOut}
-            onChange={(camsOut) => onChange({ camsOut })}
-          />
-        </>
-      )}
-    </>
   );
 }

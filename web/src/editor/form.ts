@@ -70,6 +70,9 @@ export type Form = {
   notes: string;
 };
 
+/** How a step of the editor tells what was typed. */
+export type Change = (part: Partial<Form>) => void;
+
 // biome-ignore lint/suspicious/noExplicitAny: an engine file comes as JSON that the core has read
 type Json = any;
 

@@ -42,7 +42,7 @@ export function sheetsOf(
   stops: readonly Schemas["StopChoice"][],
 ): Schemas["PaperSheetIn"][] {
   const sheets = students.map((student_id) => {
-    const lines = new Map<number, Schemas["LineIn"]>();
+    const lines = new Map<number, Schemas["TypedLine"]>();
     for (const column of columns) {
       const typed = (cells[cellKey(student_id, column)] ?? "").trim();
       if (typed === "") continue;

@@ -1,16 +1,16 @@
 /** One sheet's board for its instructor: who has handed in, with what marks. */
 import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { Alert } from "antd";
+import { useMemo } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { boardQuery, findingsQuery } from "../api/queries";
-import { Empty } from "../app/feedback";
-import { ListTable } from "../app/ListTable";
 import { mm, thou } from "../app/lengths";
-import { percent } from "../sheets/GradeCard";
-import { KINDS } from "./Findings";
+import { type DataColumn, DataTable } from "../kit/DataTable";
+import { Desk } from "../kit/Desk";
+import { percent } from "../marks/GradeCard";
 import { GiveBack } from "./GiveBack";
-import { MarkAnew } from "./MarkAnew";
+import { ReMark } from "./ReMark";
 import "./marking.css";
 
 const FILES = [
@@ -23,98 +23,140 @@ const FILES = [
   ["blank.pdf", "Blank sheets, PDF"],
 ] as const;
 
-type Row = Schemas["BoardRowOut"];
+type Board = Schemas["BoardOut"];
+type Found = Schemas["FindingOut"];
+type Row = Schemas["BoardRowOut"] & { findings: readonly Found[] };
 
 export default function BoardPage() {
   const { sheetId = "" } = useParams();
   const { data: board } = useSuspenseQuery(boardQuery(Number(sheetId)));
   const { data: found } = useQuery(findingsQuery(board.id));
-  const findings = new Map(found?.rows.map((row) => [row.hand_in_id, row.findings]));
-  useEffect(() => {
-    document.title = `${board.title} · Edrix`;
-  }, [board]);
-  const handedIn = board.rows.filter((row) => row.hand_in_id !== null);
+  const rows = useMemo(() => withFindings(board, found), [board, found]);
+  const columns = useMemo(() => columnsOf(board.valves), [board.valves]);
+  const handedIn = rows.filter((row) => row.hand_in_id !== null);
   return (
-    <div className="board">
-      <div className="place-head">
-        <div>
-          <p>
-            <Link to={`/classes/${board.class_id}/sheets`}>{board.class_name}</Link>
-          </p>
-          <h1>{board.title}</h1>
-          <p>
-            {board.engine}, {board.stand}. Readings count within{" "}
-            <span className="figures">
-              ±{mm(Number(board.tolerance_mm))} (±{thou(Number(board.tolerance_mm))})
-            </span>
-            .
-          </p>
-        </div>
-        <div className="ways">
+    <Desk
+      title={board.title}
+      from={{ to: `/classes/${board.class_id}/sheets`, title: board.class_name }}
+      about={<About board={board} />}
+      ways={
+        <>
           <Link className="button" to={`/board/${board.id}/rubric`}>
             Rubric
           </Link>
           <Link className="button main" to={`/board/${board.id}/take-in`}>
             Take readings in
           </Link>
-        </div>
-      </div>
-      <nav className="take-out" aria-label="Take away">
-        {FILES.map(([name, label]) => (
-          <a key={name} href={`/api/sheets/${board.id}/${name}`} download>
-            {label}
-          </a>
-        ))}
-      </nav>
+        </>
+      }
+    >
+      <Files board={board} />
       <p className="tally">
-        <b className="figures">{handedIn.length}</b> of {board.rows.length} handed in
+        <b className="figures">{handedIn.length}</b> of {rows.length} handed in
       </p>
-      {found && found.kinds.length > 0 && (
-        <p className="notice calm">
-          Best explained by:{" "}
-          {found.kinds.map(({ kind, students }) => `${KINDS[kind]} (${students})`).join(", ")}.
-          Evidence, not a verdict: open a sheet to see the arithmetic.
-        </p>
-      )}
-      <MarkAnew sheetId={board.id} />
+      {found && <Explained kinds={found.kinds} />}
+      <ReMark sheetId={board.id} />
       {board.waits && handedIn.length > 0 && <GiveBack sheetId={board.id} />}
-      {board.rows.length === 0 ? (
-        <Empty title="Nobody is in this class yet">
-          <Link to={`/classes/${board.class_id}/students`}>Add its students</Link>
-        </Empty>
-      ) : (
-        <ListTable
-          label="Students and their sheets"
-          rows={board.rows}
-          keyOf={(row) => row.student_id}
-          columns={[
-            { title: "Student", show: (row) => row.display_name },
-            { title: "State", show: (row) => <State row={row} valves={board.valves} /> },
-            { title: "Points", show: (row) => <Points row={row} /> },
-            { title: "Grade", show: (row) => <Percent row={row} /> },
-            {
-              title: "Findings",
-              show: (row) => <Kinds findings={findings.get(row.hand_in_id ?? 0) ?? []} />,
-            },
-            {
-              title: "Sheet",
-              right: true,
-              show: (row) =>
-                row.hand_in_id && (
-                  <Link className="button" to={`/hand-in/${row.hand_in_id}`}>
-                    {row.open_answers > 0 ? `Open, ${row.open_answers} answered` : "Open"}
-                    <span className="visually-hidden"> sheet of {row.display_name}</span>
-                  </Link>
-                ),
-            },
-          ]}
-        />
-      )}
-    </div>
+      <DataTable
+        label="Students and their sheets"
+        rows={rows}
+        keyOf={(row) => row.student_id}
+        columns={columns}
+        empty={
+          <>
+            Nobody is in this class yet.{" "}
+            <Link to={`/classes/${board.class_id}/students`}>Add its students</Link>
+          </>
+        }
+      />
+    </Desk>
   );
 }
 
-function State({ row, valves }: { row: Row; valves: number }) {
+function withFindings(board: Board, found: Schemas["FindingsOut"] | undefined): Row[] {
+  const findings = new Map(found?.rows.map((row) => [row.hand_in_id, row.findings]));
+  return board.rows.map((row) => ({ ...row, findings: findings.get(row.hand_in_id ?? 0) ?? [] }));
+}
+
+function columnsOf(valves: number): readonly DataColumn<Row>[] {
+  return [
+    {
+      title: "Student",
+      show: (row) => row.display_name,
+      sort: (row) => row.display_name,
+      find: (row) => row.display_name,
+    },
+    {
+      title: "Status",
+      show: (row) => <Status row={row} valves={valves} />,
+      sort: (row) => row.handed_in_at ?? null,
+      filter: statusOf,
+    },
+    { title: "Points", show: (row) => <Points row={row} />, sort: (row) => row.points },
+    { title: "Grade", show: (row) => <Percent row={row} />, sort: (row) => row.percent },
+    {
+      title: "Findings",
+      show: (row) => <Kinds findings={row.findings} />,
+      sort: (row) => -row.findings.length,
+      find: (row) => row.findings.map(({ label }) => label).join(" "),
+    },
+    { title: "Sheet", right: true, show: (row) => <Open row={row} /> },
+  ];
+}
+
+function About({ board }: { board: Board }) {
+  return (
+    <>
+      {board.engine}, {board.stand}. Readings count within{" "}
+      <span className="figures">
+        ±{mm(Number(board.tolerance_mm))} (±{thou(Number(board.tolerance_mm))})
+      </span>
+      .
+    </>
+  );
+}
+
+function Files({ board }: { board: Board }) {
+  return (
+    <nav className="take-out" aria-label="Download">
+      {FILES.map(([name, label]) => (
+        <a key={name} href={`/api/sheets/${board.id}/${name}`} download>
+          {label}
+        </a>
+      ))}
+    </nav>
+  );
+}
+
+function Explained({ kinds }: { kinds: Schemas["FindingsOut"]["kinds"] }) {
+  if (kinds.length === 0) return null;
+  return (
+    <Alert
+      type="info"
+      title={`Best explained by: ${kinds
+        .map(({ label, students }) => `${label} (${students})`)
+        .join(", ")}.`}
+      description="Evidence, not a verdict: open a sheet to see the arithmetic."
+    />
+  );
+}
+
+function Open({ row }: { row: Row }) {
+  if (!row.hand_in_id) return null;
+  return (
+    <Link className="button" to={`/hand-in/${row.hand_in_id}`}>
+      {row.open_answers > 0 ? `Open, ${row.open_answers} answered` : "Open"}
+      <span className="visually-hidden"> sheet of {row.display_name}</span>
+    </Link>
+  );
+}
+
+function statusOf(row: Row): string {
+  if (row.handed_in_at) return "handed in";
+  return row.lines_begun > 0 ? "measuring" : "not begun";
+}
+
+function Status({ row, valves }: { row: Row; valves: number }) {
   if (row.handed_in_at) {
     const when = new Date(row.handed_in_at);
     return <>handed in {when.toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}</>;
@@ -129,12 +171,12 @@ function State({ row, valves }: { row: Row; valves: number }) {
   return <span className="soft">not begun</span>;
 }
 
-function Kinds({ findings }: { findings: Schemas["FindingOut"][] }) {
+function Kinds({ findings }: { findings: readonly Found[] }) {
   return (
     <ul className="kinds">
       {findings.map((finding) => (
         <li key={`${finding.kind}${finding.valves.join()}${finding.with_hand_in}`}>
-          {KINDS[finding.kind]}
+          {finding.label}
         </li>
       ))}
     </ul>

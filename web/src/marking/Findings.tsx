@@ -1,30 +1,13 @@
-/** What explains a sheet's figures better than honest scatter, each with its arithmetic. */
+/** What explains a sheet's figures better than ordinary scatter, each with its arithmetic. */
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import "./findings.css";
-
-export const KINDS: Record<string, string> = {
-  "decimal-slip": "slipped decimal point",
-  "unit-slip": "wrong unit",
-  "conversion-slip": "wrong conversion",
-  "roles-swapped": "intake and exhaust exchanged",
-  "neighbours-swapped": "neighbours exchanged",
-  "wrong-end": "counted from the other end",
-  "off-heel": "read off the heel",
-  "steady-bias-tight": "feels everything tight",
-  "steady-bias-loose": "feels everything loose",
-  "caught-tip": "caught leaf",
-  copied: "equal to another sheet",
-  "between-passes": "passes differ",
-  "wrong-way-shim": "shim the wrong way",
-  "lock-nut-creep": "lock nut moves the gap",
-};
 
 export function Findings({ findings }: { findings: Schemas["FindingOut"][] }) {
   if (findings.length === 0) {
     return (
       <p className="notice calm">
-        No explanation fits these figures clearly better than honest scatter.
+        Nothing explains these figures clearly better than ordinary scatter.
       </p>
     );
   }
@@ -32,12 +15,13 @@ export function Findings({ findings }: { findings: Schemas["FindingOut"][] }) {
     <section className="card findings" aria-label="Findings">
       <h2>What explains these figures</h2>
       <p className="soft">
-        Likeliest first. Evidence to talk about, never an accusation: you decide what it means.
+        Likeliest first. Evidence to talk about, never an accusation: what it means is for you to
+        decide.
       </p>
       <ol>
         {findings.map((finding) => (
           <li key={`${finding.kind}${finding.valves.join()}${finding.with_hand_in}`}>
-            <h3>{KINDS[finding.kind]}</h3>
+            <h3>{finding.label}</h3>
             <p>
               {finding.says}{" "}
               {finding.with_hand_in && (

@@ -1,9 +1,11 @@
-/** Grades that tell how far off a reading is wait until the instructor gives them back. */
+/** Grades that tell how far off a reading is wait until the instructor releases them. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Alert, Button } from "antd";
 import { useState } from "react";
 import { api, unwrap } from "../api/client";
-import { Confirm } from "../app/Dialog";
-import { sentence } from "../app/feedback";
+import { keys } from "../api/keys";
+import { Ask } from "../kit/Ask";
+import { Problem } from "../kit/Problem";
 
 export function GiveBack({ sheetId }: { sheetId: number }) {
   const queries = useQueryClient();
@@ -15,33 +17,31 @@ export function GiveBack({ sheetId }: { sheetId: number }) {
       ),
     onSettled: () => {
       setAsking(false);
-      queries.invalidateQueries({ queryKey: ["sheets", sheetId] });
+      queries.invalidateQueries({ queryKey: keys.sheet(sheetId) });
     },
   });
   return (
-    <section className="notice calm" aria-label="Grades wait">
-      <p>
-        Students see their marks, and not yet their grades: a reading's worth tells how far it lies
-        from the key.{" "}
-        <button type="button" className="button" onClick={() => setAsking(true)}>
-          Give grades back
-        </button>
-      </p>
-      {give.isError && <p role="alert">{sentence(give.error)}</p>}
-      <Confirm
+    <section aria-label="Grades wait">
+      <Alert
+        type="info"
+        title="Students see their marks, but not yet their grades: what a reading is worth tells how far it lies from the key."
+        action={<Button onClick={() => setAsking(true)}>Release grades</Button>}
+      />
+      <Problem error={give.error} />
+      <Ask
         open={asking}
         title="Show students their grades?"
-        does="Give them back"
+        does="Release grades"
         instead="Not yet"
         pending={give.isPending}
         onClose={() => setAsking(false)}
         onConfirm={() => give.mutate()}
       >
         <p>
-          From then on who has handed in can work out about where the key lies. Wait until everybody
-          has measured this stand. It can't be taken back.
+          From then on anyone who has handed in can estimate the key. Wait until everybody has
+          measured this stand. It can't be undone.
         </p>
-      </Confirm>
+      </Ask>
     </section>
   );
 }

@@ -1,59 +1,69 @@
 /** One student's sheet as the instructor sees it: every figure and every reason. */
 import { useSuspenseQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
-import { Link, useParams } from "react-router";
+import { Alert } from "antd";
+import { useState } from "react";
+import { useParams } from "react-router";
+import type { Schemas } from "../api/client";
 import { handInQuery } from "../api/queries";
-import { MarksList } from "../sheets/MarksList";
-import { Decide } from "./Decide";
+import { Desk } from "../kit/Desk";
+import { MarksList } from "../marks/MarksList";
 import { Findings } from "./Findings";
 import { NextKey } from "./NextKey";
+import { OverrideButton, OverrideMark } from "./OverrideMark";
+
+type HandIn = Schemas["HandInOut"];
 
 export default function HandInPage() {
   const { handInId = "" } = useParams();
   const { data: handIn } = useSuspenseQuery(handInQuery(Number(handInId)));
-  useEffect(() => {
-    document.title = `${handIn.student} · ${handIn.sheet_title} · Edrix`;
-  }, [handIn]);
+  const [overriding, setOverriding] = useState<Schemas["ValveMarksOut"] | null>(null);
   return (
-    <div className="sheet">
-      <div className="place-head">
-        <div>
-          <p>
-            <Link to={`/board/${handIn.sheet_id}`}>{handIn.sheet_title}</Link>
-          </p>
-          <h1>{handIn.student}</h1>
-          {handIn.entered_by && <p>Taken in by {handIn.entered_by}, from a file or from paper.</p>}
-        </div>
-        <div className="ways">
-          <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.pdf`}>
-            Print for the student
-          </a>
-          <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.pdf?whose=instructor`}>
-            Print with the key
-          </a>
-          <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.json`} download>
-            Sheet file
-          </a>
-        </div>
-      </div>
-      <p className={handIn.record?.closed_at ? "notice calm" : "notice"}>
-        {handIn.record
-          ? `Isolation list ticked ${when(handIn.record.opened_at)}; ${
-              handIn.record.closed_at
-                ? `closing list ${when(handIn.record.closed_at)}.`
-                : "the closing list is not ticked."
-            }`
-          : "No isolation list was ticked for this stand."}
-      </p>
+    <Desk
+      title={handIn.student}
+      from={{ to: `/board/${handIn.sheet_id}`, title: handIn.sheet_title }}
+      about={handIn.entered_by && `Taken in by ${handIn.entered_by}, from a file or from paper.`}
+      ways={<Files handIn={handIn} />}
+    >
+      <Isolation record={handIn.record} />
       <NextKey handInId={handIn.id} student={handIn.student} />
       <Findings findings={handIn.findings} />
-      <MarksList
-        result={handIn.result}
-        valves={handIn.valves_of_engine}
-        ways={(marks) => <Decide handInId={handIn.id} marks={marks} />}
-      />
-    </div>
+      <div className="sheet">
+        <MarksList
+          result={handIn.result}
+          valves={handIn.valves_of_engine}
+          columns={handIn.columns}
+          ways={(marks) => <OverrideButton marks={marks} onOpen={() => setOverriding(marks)} />}
+        />
+      </div>
+      <OverrideMark handInId={handIn.id} marks={overriding} onClose={() => setOverriding(null)} />
+    </Desk>
   );
+}
+
+function Files({ handIn }: { handIn: HandIn }) {
+  return (
+    <>
+      <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.pdf`}>
+        Print for the student
+      </a>
+      <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.pdf?whose=instructor`}>
+        Print with the key
+      </a>
+      <a className="button" href={`/api/hand-ins/${handIn.id}/sheet.json`} download>
+        Sheet file
+      </a>
+    </>
+  );
+}
+
+function Isolation({ record }: { record: HandIn["record"] }) {
+  const closed = record?.closed_at;
+  const says = record
+    ? `Isolation list ticked ${when(record.opened_at)}; ${
+        closed ? `closing list ${when(closed)}.` : "the closing list is not ticked."
+      }`
+    : "No isolation list was ticked for this stand.";
+  return <Alert type={closed ? "info" : "warning"} showIcon title={says} />;
 }
 
 function when(at: string): string {

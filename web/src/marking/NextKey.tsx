@@ -1,33 +1,20 @@
 /** The stand is as a student left it: what they set becomes the key for the next pair. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Checkbox } from "antd";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { nextKeyQuery } from "../api/queries";
-import { Confirm } from "../app/Dialog";
-import { sentence } from "../app/feedback";
 import { thou } from "../app/lengths";
+import { Ask } from "../kit/Ask";
+import { Problem } from "../kit/Problem";
 import "./marking.css";
 
 export function NextKey({ handInId, student }: { handInId: number; student: string }) {
-  const queries = useQueryClient();
   const { data: seen } = useQuery(nextKeyQuery(handInId));
   const [asking, setAsking] = useState(false);
   const [thisSheet, setThisSheet] = useState(true);
-  const make = useMutation({
-    mutationFn: (basedOn: number) =>
-      unwrap(
-        api.POST("/api/hand-ins/{hand_in_id}/next-key", {
-          params: { path: { hand_in_id: handInId } },
-          body: { based_on: basedOn, this_sheet: thisSheet },
-        }),
-      ),
-    onSettled: () => {
-      setAsking(false);
-      queries.invalidateQueries({ queryKey: ["hand-ins"] });
-      queries.invalidateQueries({ queryKey: ["sheets"] });
-      queries.invalidateQueries({ queryKey: ["classes"] });
-    },
-  });
+  const make = useNextKey(handInId, () => setAsking(false));
   const moved = seen?.gaps.filter((gap) => gap.moved) ?? [];
   if (!seen || moved.length === 0) return null;
   return (
@@ -40,25 +27,19 @@ export function NextKey({ handInId, student }: { handInId: number; student: stri
       ) : (
         <p>
           {student} adjusted {moved.length === 1 ? "one valve" : `${moved.length} valves`}. If the
-          stand is still as they left it, the next pair must not be marked by the old key.{" "}
-          <button type="button" className="button" onClick={() => setAsking(true)}>
-            Make it the next key
-          </button>
+          stand is still as they left it, don't mark the next pair with the old key.{" "}
+          <Button onClick={() => setAsking(true)}>Make it the next key</Button>
         </p>
       )}
-      {make.isError && (
-        <p className="notice" role="alert">
-          {sentence(make.error)}
-        </p>
-      )}
-      <Confirm
+      <Problem error={make.error} />
+      <Ask
         open={asking}
         title={`Key ${seen.based_on + 1}: as ${student} left the stand?`}
         does="Make it the key"
-        instead="Leave the key"
+        instead="Keep the old key"
         pending={make.isPending}
         onClose={() => setAsking(false)}
-        onConfirm={() => make.mutate(seen.based_on)}
+        onConfirm={() => make.mutate({ basedOn: seen.based_on, thisSheet })}
       >
         <ul>
           {moved.map((gap) => (
@@ -66,17 +47,31 @@ export function NextKey({ handInId, student }: { handInId: number; student: stri
           ))}
         </ul>
         <p>All other valves stay as they are. Check one or two with your own leaf first.</p>
-        <label className="check">
-          <input
-            type="checkbox"
-            checked={thisSheet}
-            onChange={(event) => setThisSheet(event.target.checked)}
-          />
-          Who hands this sheet in from now on is marked by it
-        </label>
-      </Confirm>
+        <Checkbox checked={thisSheet} onChange={({ target }) => setThisSheet(target.checked)}>
+          Mark everyone who hands this sheet in from now on with it
+        </Checkbox>
+      </Ask>
     </section>
   );
+}
+
+function useNextKey(handInId: number, onDone: () => void) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (wish: { basedOn: number; thisSheet: boolean }) =>
+      unwrap(
+        api.POST("/api/hand-ins/{hand_in_id}/next-key", {
+          params: { path: { hand_in_id: handInId } },
+          body: { based_on: wish.basedOn, this_sheet: wish.thisSheet },
+        }),
+      ),
+    onSettled: () => {
+      onDone();
+      for (const queryKey of [keys.handIns, keys.sheets, keys.classes]) {
+        queries.invalidateQueries({ queryKey });
+      }
+    },
+  });
 }
 
 function Moved({ gap }: { gap: Schemas["NextGapOut"] }) {

@@ -13,10 +13,7 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
         <span>
           {grade.passed ? "passed" : "not passed"}; the pass mark is {percent(grade.pass_percent)}.
           {grade.fails.length > 0 && (
-            <span className="fault">
-              {" "}
-              {grade.fails.join(" and ")} must be whole.
-            </span>
+            <span className="fault"> {grade.fails.join(" and ")} must be all right.</span>
           )}
         </span>
       </p>
@@ -27,7 +24,7 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
             <li key={item.part}>
               <b>
                 {item.label}
-                {item.must_be_whole && " (must be whole)"}
+                {item.must_be_whole && " (must be all right)"}
               </b>
               <span className="figures">
                 {percent(100 * item.share)} × {item.weight}/{figure(whole)} ={" "}

@@ -6,8 +6,8 @@ import type { Schemas } from "../api/client";
 import { debriefQuery } from "../api/queries";
 import { ListTable } from "../app/ListTable";
 import { degrees, mm, thou } from "../app/lengths";
-import { usePerson, useUnit } from "../app/session";
 import { FAULTS } from "../app/practice-words";
+import { usePerson, useUnit } from "../app/session";
 import "./debrief.css";
 
 type Debrief = Schemas["DebriefOut"];

@@ -3,7 +3,7 @@ import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { cycleQuery, comparedQuery } from "../api/queries";
+import { comparedQuery, cycleQuery } from "../api/queries";
 import { Failure, Waiting } from "../app/feedback";
 import { degrees } from "../app/lengths";
 import { useMethod } from "../app/methods";
@@ -110,11 +110,7 @@ function MethodRow({ compared, fewest, cardPath }: RowProps) {
           ))}
         </ul>
       </div>
-      <Link
-        className="button"
-        to={cardPath}
-        aria-label={`Route card by ${method.title}`}
-      >
+      <Link className="button" to={cardPath} aria-label={`Route card by ${method.title}`}>
         Route card
       </Link>
     </li>

@@ -1,0 +1,83 @@
+/** A key as it is typed: one pass through all valves or several, what they pool to, and saving. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useDeferredValue, useState } from "react";
+import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
+import { pooledQuery, standsQuery } from "../api/queries";
+import { type Unit, useUnit } from "../app/session";
+
+type Stand = Schemas["StandOut"];
+/** One time through all valves, as typed. */
+export type Pass = { by: string; gaps: Record<number, string> };
+
+const EMPTY: Pass = { by: "", gaps: {} };
+export const MOST_PASSES = 6;
+
+export type KeyTyped = ReturnType<typeof useKeyForm>;
+
+export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
+  const [unit, setUnit] = useState<Unit>(useUnit());
+  const [passes, setPasses] = useState<Pass[]>([EMPTY]);
+  const [uncertainty, setUncertainty] = useState("");
+  const several = passes.length > 1;
+  const body = useDeferredValue({
+    passes: passes.map((pass) => ({ by: pass.by, gaps: gapsOf(stand, pass, unit) })),
+  });
+  const whole = passes.every((pass) => stand.valves.every((v) => pass.gaps[v.number]?.trim()));
+  const pooled = useQuery({ ...pooledQuery(stand.id, body), enabled: several && whole });
+  const one = {
+    gaps: gapsOf(stand, passes[0] ?? EMPTY, unit),
+    uncertainty,
+    uncertainty_unit: unit,
+  };
+  const save = useSaveKey(stand.id, classId, several ? body : one, onSaved);
+  return {
+    unit,
+    setUnit,
+    passes,
+    several,
+    uncertainty,
+    setUncertainty,
+    pooled: several ? pooled.data : undefined,
+    save,
+    /** Whether closing would lose something. */
+    typed: passes.some((pass) => Object.values(pass.gaps).some((gap) => gap.trim() !== "")),
+    change(number: number, part: Partial<Pass>) {
+      setPasses(passes.map((pass, at) => (at === number ? { ...pass, ...part } : pass)));
+    },
+    addPass: () => setPasses([...passes, EMPTY]),
+    dropPass: () => setPasses(passes.slice(0, -1)),
+    /** What is wrong at a valve, in one pass or another. */
+    faultAt(valve: number): string | undefined {
+      const fields = save.error instanceof ApiProblem ? save.error.fields : [];
+      return fields.find(({ path }) => path.split(".").at(-1) === `valve ${valve}`)?.problem;
+    },
+  };
+}
+
+function useSaveKey(
+  standId: number,
+  classId: number,
+  body: Schemas["KeyIn"] | Schemas["PassesIn"],
+  onSaved: () => void,
+) {
+  const queries = useQueryClient();
+  const params = { path: { stand_id: standId } };
+  return useMutation({
+    mutationFn: () =>
+      "passes" in body
+        ? unwrap(api.POST("/api/stands/{stand_id}/passes", { params, body }))
+        : unwrap(api.POST("/api/stands/{stand_id}/keys", { params, body })),
+    onSuccess: () => {
+      queries.invalidateQueries(standsQuery(classId));
+      onSaved();
+    },
+  });
+}
+
+function gapsOf(stand: Stand, pass: Pass, unit: Unit): Schemas["GapIn"][] {
+  return stand.valves.map((valve) => ({
+    valve: valve.number,
+    gap: pass.gaps[valve.number] ?? "",
+    unit,
+  }));
+}

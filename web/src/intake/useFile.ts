@@ -1,0 +1,57 @@
+/** A file on its way in: read first, taken in when it was looked at, with how far it is. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
+import { outcomeOf } from "../api/steps";
+
+export type Preview = Schemas["ImportPreviewOut"];
+type Far = { done: number; of: number };
+
+export function useFile(sheetId: number) {
+  const queries = useQueryClient();
+  const [file, setFile] = useState<File | null>(null);
+  const [far, setFar] = useState<Far>({ done: 0, of: 0 });
+  const params = { path: { sheet_id: sheetId } };
+  const look = useMutation({
+    mutationFn: (chosen: File) =>
+      unwrap(
+        api.POST("/api/sheets/{sheet_id}/import/preview", {
+          params,
+          body: { file: chosen.name },
+          bodySerializer: () => form(chosen),
+        }),
+      ),
+  });
+  const take = useMutation({
+    mutationFn: async ({ chosen, digest }: { chosen: File; digest: string }) => {
+      const steps = await unwrap(
+        api.POST("/api/sheets/{sheet_id}/import", {
+          params,
+          body: { file: chosen.name, digest },
+          bodySerializer: () => form(chosen, digest),
+          parseAs: "stream",
+        }),
+      );
+      return outcomeOf<Preview>(steps as ReadableStream<Uint8Array>, (done, of) =>
+        setFar({ done, of }),
+      );
+    },
+    onSuccess: () => queries.invalidateQueries({ queryKey: keys.sheet(sheetId) }),
+  });
+  function choose(chosen: File) {
+    setFile(chosen);
+    setFar({ done: 0, of: 0 });
+    take.reset();
+    look.mutate(chosen);
+  }
+  return { file, far, look, take, choose };
+}
+
+/** openapi-fetch sends what the serializer makes; the types know a file only as text. */
+function form(file: File, digest?: string): FormData {
+  const body = new FormData();
+  body.append("file", file);
+  if (digest !== undefined) body.append("digest", digest);
+  return body;
+}

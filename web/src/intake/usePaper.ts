@@ -1,0 +1,79 @@
+/** Paper sheets as they are typed: kept on this device until they are taken in. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
+import { type Unit, useUnit } from "../app/session";
+import { type Cells, type Column, cellKey, columnsOf, sheetsOf } from "./paper";
+
+export type Paper = ReturnType<typeof usePaper>;
+
+export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
+  const place = `edrix-paper-${board.id}`;
+  const [cells, setCells] = useState<Cells>(() => kept(place));
+  const [unit, setUnit] = useState<Unit>(useUnit());
+  const [stops, setStops] = useState(false);
+  const [verdicts, setVerdicts] = useState(false);
+  useEffect(() => keep(place, cells), [place, cells]);
+  const students = board.rows.filter((row) => row.hand_in_id === null);
+  const columns = columnsOf(board.valve_numbers, stops, verdicts);
+  const ids = students.map((student) => student.student_id);
+  const take = useTakePaper(board.id, onSettled, () => setCells({}));
+  const fields = take.error instanceof ApiProblem ? take.error.fields : [];
+  const faults = new Map(fields.map((field) => [field.path, field.problem]));
+  return {
+    cells,
+    unit,
+    setUnit,
+    stops,
+    setStops,
+    verdicts,
+    setVerdicts,
+    students,
+    columns,
+    sheets: sheetsOf(cells, ids, columns, unit, board.stops),
+    take,
+    isDone: take.isSuccess && Object.keys(cells).length === 0,
+    type(studentId: number, column: Column, typed: string) {
+      const key = cellKey(studentId, column);
+      setCells(({ [key]: _, ...others }) => (typed === "" ? others : { ...others, [key]: typed }));
+    },
+    faultAt: (studentId: number, column: Column) =>
+      faults.get(`student ${studentId}.valve ${column.valve}.${column.field}`),
+  };
+}
+
+function useTakePaper(sheetId: number, onSettled: () => void, onTaken: () => void) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (sheets: Schemas["PaperSheetIn"][]) =>
+      unwrap(
+        api.POST("/api/sheets/{sheet_id}/paper", {
+          params: { path: { sheet_id: sheetId } },
+          body: { sheets },
+        }),
+      ),
+    onSuccess: () => {
+      onTaken();
+      queries.invalidateQueries({ queryKey: keys.sheet(sheetId) });
+    },
+    onSettled,
+  });
+}
+
+function kept(place: string): Cells {
+  try {
+    return JSON.parse(localStorage.getItem(place) ?? "{}") as Cells;
+  } catch {
+    return {};
+  }
+}
+
+function keep(place: string, cells: Cells) {
+  try {
+    if (Object.keys(cells).length === 0) localStorage.removeItem(place);
+    else localStorage.setItem(place, JSON.stringify(cells));
+  } catch {
+    // A full or forbidden storage costs the copy on this device only, not what is on the screen.
+  }
+}

@@ -1,0 +1,99 @@
+/** A stand's key was corrected: whose marks move, and by how much, before it is done. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
+import { remarkQuery } from "../api/queries";
+import { Ask } from "../kit/Ask";
+import { type DataColumn, DataTable } from "../kit/DataTable";
+import { Problem } from "../kit/Problem";
+import "./marking.css";
+
+type Seen = Schemas["RemarkOut"];
+type Move = Seen["moves"][number];
+
+const COLUMNS: readonly DataColumn<Move>[] = [
+  {
+    title: "Student",
+    show: (move) => <Link to={`/hand-in/${move.hand_in_id}`}>{move.student}</Link>,
+    sort: (move) => move.student,
+    find: (move) => move.student,
+  },
+  { title: "Now", right: true, show: (move) => move.before, sort: (move) => move.before },
+  { title: "Then", right: true, show: (move) => move.after, sort: (move) => move.after },
+  {
+    title: "Change",
+    right: true,
+    show: (move) => `${move.after > move.before ? "+" : "−"}${Math.abs(move.after - move.before)}`,
+    sort: (move) => move.after - move.before,
+  },
+];
+
+export function ReMark({ sheetId }: { sheetId: number }) {
+  const { data: seen } = useQuery(remarkQuery(sheetId));
+  const [asking, setAsking] = useState(false);
+  const remark = useReMark(sheetId, () => setAsking(false));
+  if (!seen || seen.key_number === seen.newest_key_number) return null;
+  return (
+    <section className="card re-mark" aria-label="A newer key">
+      <h2>The stand has a newer key</h2>
+      <p>
+        This sheet is marked with key {seen.key_number}; key {seen.newest_key_number} was measured
+        on {day(seen.newest_made_at)}. If the stand was adjusted in between, leave the marks as they
+        are. If the old key was wrong, re-mark.
+      </p>
+      {seen.moves.length === 0 ? (
+        <p className="soft">None of the {seen.hand_ins} sheets would change its points.</p>
+      ) : (
+        <DataTable
+          label="Marks that would change"
+          rows={seen.moves}
+          keyOf={(move) => move.hand_in_id}
+          columns={COLUMNS}
+        />
+      )}
+      <Problem error={remark.error} />
+      <Button type="primary" onClick={() => setAsking(true)}>
+        Re-mark with key {seen.newest_key_number}
+      </Button>
+      <Ask
+        open={asking}
+        title={`Re-mark ${seen.hand_ins} sheets?`}
+        does="Re-mark"
+        instead="Leave them"
+        pending={remark.isPending}
+        onClose={() => setAsking(false)}
+        onConfirm={() => remark.mutate(seen.newest_key_number)}
+      >
+        <p>
+          {seen.moves.length} of {seen.hand_ins} change. Marks that you have overridden stay as you
+          set them, and the old marks stay on record.
+        </p>
+      </Ask>
+    </section>
+  );
+}
+
+function useReMark(sheetId: number, onDone: () => void) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (keyNumber: number) =>
+      unwrap(
+        api.POST("/api/sheets/{sheet_id}/remark", {
+          params: { path: { sheet_id: sheetId } },
+          body: { key_number: keyNumber },
+        }),
+      ),
+    onSettled: () => {
+      onDone();
+      queries.invalidateQueries({ queryKey: keys.sheet(sheetId) });
+      queries.invalidateQueries({ queryKey: keys.handIns });
+    },
+  });
+}
+
+function day(at: string): string {
+  return new Date(at).toLocaleDateString([], { dateStyle: "medium" });
+}

@@ -1,0 +1,127 @@
+/** The fields of a rubric: a weight for each part, and the limits. */
+import { Checkbox, Input } from "antd";
+import { useId } from "react";
+import type { Schemas } from "../api/client";
+import { inOtherUnit, mm } from "../app/lengths";
+import { percent } from "../marks/GradeCard";
+import { shareOf, type TypedRubric } from "./rubric";
+
+type Type = (typed: TypedRubric) => void;
+type Part = Schemas["PartOut"];
+type WeightsProps = { parts: readonly Part[]; typed: TypedRubric; onType: Type };
+
+export function Weights({ parts, typed, onType }: WeightsProps) {
+  return (
+    <div className="card">
+      <h2>Weights</h2>
+      <ul className="weights">
+        {parts.map((part) => (
+          <Weight key={part.part} part={part} typed={typed} onType={onType} />
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Weight({ part, typed, onType }: { part: Part; typed: TypedRubric; onType: Type }) {
+  const { part: name, label, about } = part;
+  const share = shareOf(name, typed);
+  return (
+    <li>
+      <span>
+        <b>{label}</b>
+        <small>{about}</small>
+      </span>
+      <Input
+        className="figures"
+        inputMode="decimal"
+        maxLength={6}
+        placeholder="left out"
+        aria-label={`Weight of ${label}`}
+        value={typed.weights[name] ?? ""}
+        onChange={({ target }) =>
+          onType({ ...typed, weights: { ...typed.weights, [name]: target.value } })
+        }
+      />
+      <span className="figures">{share === null ? "" : percent(share)}</span>
+      <Checkbox
+        checked={typed.whole[name] ?? false}
+        onChange={({ target }) =>
+          onType({ ...typed, whole: { ...typed.whole, [name]: target.checked } })
+        }
+      >
+        all must be right<span className="visually-hidden">: {label}</span>
+      </Checkbox>
+    </li>
+  );
+}
+
+type LimitsProps = { toleranceMm: number; typed: TypedRubric; onType: Type };
+
+export function Limits({ toleranceMm, typed, onType }: LimitsProps) {
+  const other = inOtherUnit(typed.zero, "mm");
+  return (
+    <div className="card">
+      <h2>Limits</h2>
+      <div className="rubric-limits">
+        <Limit
+          label="Pass mark"
+          most={5}
+          value={typed.pass}
+          says="per cent"
+          onType={(pass) => onType({ ...typed, pass })}
+        />
+        <Limit
+          label="A reading scores nothing at ±"
+          most={8}
+          value={typed.zero}
+          empty={`beyond ${toleranceMm}`}
+          says={`mm${other ? ` (${other})` : ""}; falling evenly from ${mm(toleranceMm)}. Blank: all or nothing`}
+          onType={(zero) => onType({ ...typed, zero })}
+        />
+        <Limit
+          label="Time"
+          most={5}
+          value={typed.minutes}
+          empty="not timed"
+          says="minutes; nothing at twice that"
+          onType={(minutes) => onType({ ...typed, minutes })}
+        />
+      </div>
+      {typed.zero.trim() !== "" && (
+        <p className="soft">
+          Such a grade tells how far a reading lies from the key, so students see it only when you
+          release grades on the board. They see their marks with reasons at once.
+        </p>
+      )}
+    </div>
+  );
+}
+
+type LimitProps = {
+  label: string;
+  most: number;
+  value: string;
+  says: string;
+  empty?: string;
+  onType: (text: string) => void;
+};
+
+function Limit({ label, most, value, says, empty, onType }: LimitProps) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id}>{label}</label>
+      <Input
+        id={id}
+        className="figures"
+        inputMode="decimal"
+        maxLength={most}
+        value={value}
+        placeholder={empty ?? ""}
+        onChange={({ target }) => onType(target.value)}
+      />
+      <span className="soft">{says}</span>
+    </div>
+  );
+}

@@ -1,0 +1,59 @@
+/** A rubric as it is typed, and as the server takes it. */
+import type { Schemas } from "../api/client";
+
+/** As typed: a weight that is blank leaves its part out. */
+export type TypedRubric = {
+  weights: Record<string, string>;
+  whole: Record<string, boolean>;
+  pass: string;
+  zero: string;
+  minutes: string;
+};
+
+export function asTyped(rubric: Schemas["RubricFieldsOut"]): TypedRubric {
+  return {
+    weights: Object.fromEntries(rubric.items.map((item) => [item.part, String(item.weight)])),
+    whole: Object.fromEntries(rubric.items.map((item) => [item.part, item.must_be_whole])),
+    pass: String(rubric.pass_percent),
+    zero: rubric.zero_at_mm === null ? "" : String(rubric.zero_at_mm),
+    minutes: rubric.minutes === null ? "" : String(rubric.minutes),
+  };
+}
+
+export function asRubric(
+  typed: TypedRubric,
+  parts: readonly Schemas["PartOut"][],
+): Schemas["RubricIn"] {
+  return {
+    items: parts
+      .filter(({ part }) => (typed.weights[part] ?? "").trim() !== "")
+      .map(({ part }) => ({
+        part,
+        weight: figure(typed.weights[part] ?? ""),
+        must_be_whole: typed.whole[part] ?? false,
+      })),
+    pass_percent: figure(typed.pass),
+    zero_at_mm: optional(typed.zero),
+    minutes: optional(typed.minutes),
+  };
+}
+
+/** What a part's weight comes to, in per cent of all; null while it has none. */
+export function shareOf(part: string, typed: TypedRubric): number | null {
+  const whole = Object.values(typed.weights)
+    .map(Number)
+    .filter((weight) => weight > 0)
+    .reduce((sum, weight) => sum + weight, 0);
+  const own = Number(typed.weights[part]);
+  return own > 0 ? (100 * own) / whole : null;
+}
+
+/** What is no number is sent as one that the server refuses by name. */
+function figure(text: string): number {
+  const value = Number(text.trim().replace(",", "."));
+  return Number.isFinite(value) ? value : -1;
+}
+
+function optional(text: string): number | null {
+  return text.trim() === "" ? null : figure(text);
+}
