@@ -1,17 +1,13 @@
 /** The Bench: turn one engine's crank, and see everything follow. */
-import { useSuspenseQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
-import { cycleQuery } from "../api/queries";
+import { useEffect } from "react";
+import { Link, useParams } from "react-router";
 import { Choice } from "../app/Choice";
 import { KeySheet } from "../app/KeySheet";
 import { PlateFacts } from "../app/PlateFacts";
 import { useUnit } from "../app/session";
-import { useShopRoom } from "../app/useShopRoom";
 import { counted, layoutWord } from "../app/words";
 import { ClearanceView } from "./ClearanceView";
 import { CrankWheel } from "./CrankWheel";
-import { Crank } from "./crank";
 import type { Table } from "./lookup";
 import { NameStroke } from "./NameStroke";
 import { OverlapView } from "./OverlapView";
@@ -19,128 +15,86 @@ import { Ribbon } from "./Ribbon";
 import { RockerRow } from "./RockerRow";
 import { RouteStrip } from "./RouteStrip";
 import { TurnBar } from "./TurnBar";
-import { rock } from "./turning";
-import { KEYS, type Switches, useTurningKeys } from "./useTurningKeys";
+import { type Bench, useBench, VIEWS } from "./useBench";
+import { KEYS } from "./useTurningKeys";
 import { Verdict } from "./Verdict";
 import "./bench.css";
 
-const VIEWS = [
-  { value: "whole", label: "Whole engine" },
-  { value: "overlap", label: "Overlap" },
-  { value: "clearance", label: "What clearance does" },
-] as const;
-
 export default function BenchPage() {
   const { engineId = "" } = useParams();
-  const [search, setSearch] = useSearchParams();
-  const version = Number(search.get("version")) || null;
-  const { data: table } = useSuspenseQuery(cycleQuery(Number(engineId), version));
-  const [crank] = useState(
-    () =>
-      new Crank(Number(search.get("at")) || 0, {
-        reverseAllowed: table.engine.reverse_allowed,
-        backlashDeg: table.engine.backlash_deg,
-      }),
-  );
-  const unit = useUnit();
-  const stops = useRef<number[]>([]);
-  const [keysShown, setKeysShown] = useState(false);
-  const [camShown, setCamShown] = useState(false);
-  const { rocking, toggleRock } = useRocking(crank, table);
-  const method = search.get("method") ?? "two-stop";
-  const view = search.get("view") ?? "whole";
-  const hidden = search.get("stroke") === "hidden";
-  const { board, toggleBoard } = useShopRoom();
-  const setStops = useCallback((stopsDeg: number[]) => {
-    stops.current = stopsDeg;
-  }, []);
-
-  const choose = useCallback(
-    (name: string, value: string | null) => {
-      setSearch(
-        (now) => {
-          const changed = new URLSearchParams(now);
-          if (value === null) changed.delete(name);
-          else changed.set(name, value);
-          return changed;
-        },
-        { replace: true },
-      );
-    },
-    [setSearch],
-  );
-  const toggleHidden = useCallback(() => {
-    choose("stroke", hidden ? null : "hidden");
-    setCamShown(false);
-  }, [choose, hidden]);
-  const toggleReal = useCallback(() => crank.asOnEngine(!crank.isReal), [crank]);
-  const switches = useMemo<Switches>(
-    () => ({
-      rock: toggleRock,
-      real: toggleReal,
-      view: (number) => choose("view", VIEWS[number - 1]?.value ?? "whole"),
-      hide: toggleHidden,
-      board: toggleBoard,
-      keys: () => setKeysShown(true),
-    }),
-    [toggleRock, toggleReal, choose, toggleHidden, toggleBoard],
-  );
-  useTurningKeys(crank, table, stops, switches);
+  const bench = useBench(Number(engineId));
+  const { table, crank, hidden } = bench;
   useEffect(() => {
     document.title = `${table.engine.name} · Bench · Edrix`;
   }, [table]);
-
-  const shows = hidden ? "hidden" : view;
   return (
-    <div className={`bench ${shows}`}>
+    <div className={`bench ${bench.shows}`}>
       <Plate table={table} />
-      <div className="bench-tools">
-        <Choice
-          label="View"
-          options={VIEWS}
-          value={hidden ? "" : view}
-          onChoose={(next) => {
-            choose("view", next);
-            if (hidden) choose("stroke", null);
-          }}
-        />
-        <button type="button" className="button" aria-pressed={hidden} onClick={toggleHidden}>
-          Hide the stroke
-        </button>
-        <Link className="button" to={`/drill/${engineId}${version ? `?version=${version}` : ""}`}>
-          Ask the class
-        </Link>
-        <span className="grow" />
-        <button type="button" className="button" aria-pressed={board} onClick={toggleBoard}>
-          Large and dark <kbd>B</kbd>
-        </button>
-        <button type="button" className="button" onClick={() => setKeysShown(true)}>
-          Keys <kbd>?</kbd>
-        </button>
-      </div>
-      {!hidden && <Ribbon table={table} crank={crank} large={board} />}
-      {hidden && <NameStroke table={table} crank={crank} onCam={setCamShown} />}
+      <Tools bench={bench} />
+      {hidden ? (
+        <NameStroke table={table} crank={crank} onCam={bench.setCamShown} />
+      ) : (
+        <Ribbon table={table} crank={crank} large={bench.board} />
+      )}
+      <View bench={bench} />
+      <KeySheet
+        open={bench.keysShown}
+        title="Turning by keys"
+        keys={KEYS}
+        onClose={() => bench.setKeysShown(false)}
+      />
+    </div>
+  );
+}
+
+function Tools({ bench }: { bench: Bench }) {
+  const { engineId, version, view, hidden, board, choose } = bench;
+  return (
+    <div className="bench-tools">
+      <Choice
+        label="View"
+        options={VIEWS}
+        value={hidden ? "" : view}
+        onChoose={(next) => {
+          choose("view", next);
+          if (hidden) choose("stroke", null);
+        }}
+      />
+      <button type="button" className="button" aria-pressed={hidden} onClick={bench.toggleHidden}>
+        Hide the stroke
+      </button>
+      <Link className="button" to={`/drill/${engineId}${version ? `?version=${version}` : ""}`}>
+        Ask the class
+      </Link>
+      <span className="grow" />
+      <button type="button" className="button" aria-pressed={board} onClick={bench.toggleBoard}>
+        Large and dark <kbd>B</kbd>
+      </button>
+      <button type="button" className="button" onClick={() => bench.setKeysShown(true)}>
+        Shortcuts <kbd>?</kbd>
+      </button>
+    </div>
+  );
+}
+
+function View({ bench }: { bench: Bench }) {
+  const { engineId, version, table, crank, shows, hidden, rocking, toggleRock } = bench;
+  const unit = useUnit();
+  return (
+    <>
       {shows === "overlap" && (
         <OverlapView table={table} crank={crank} rocking={rocking} onRock={toggleRock} />
       )}
-      {shows === "clearance" && (
-        <ClearanceView
-          engineId={Number(engineId)}
-          version={version}
-          table={table}
-          crank={crank}
-          unit={unit}
-        />
-      )}
-      <CrankWheel table={table} crank={crank} strokeHidden={hidden && !camShown} />
+      {shows === "clearance" && <ClearanceView {...{ engineId, version, table, crank, unit }} />}
+      <CrankWheel table={table} crank={crank} strokeHidden={hidden && !bench.camShown} />
       <TurnBar
         table={table}
         crank={crank}
-        stops={stops}
+        stops={bench.stops}
         rocking={rocking}
         strokeHidden={hidden}
         onRock={toggleRock}
-        onReal={toggleReal}
+        onReal={bench.toggleReal}
       />
       {(shows === "whole" || shows === "hidden") && (
         <RockerRow table={table} crank={crank} unit={unit} bare={hidden} />
@@ -148,47 +102,16 @@ export default function BenchPage() {
       {!hidden && <Verdict table={table} crank={crank} />}
       {!hidden && (
         <RouteStrip
-          engineId={Number(engineId)}
+          engineId={engineId}
           version={version}
           crank={crank}
-          method={method}
-          onMethod={(next) => choose("method", next)}
-          onStops={setStops}
+          method={bench.method}
+          onMethod={(next) => bench.choose("method", next)}
+          onStops={bench.setStops}
         />
       )}
-      <KeySheet
-        open={keysShown}
-        title="Turning by keys"
-        keys={KEYS}
-        onClose={() => setKeysShown(false)}
-      />
-    </div>
+    </>
   );
-}
-
-/** Rocking, and stopping it. Refused where rocking back would be turning back. */
-function useRocking(crank: Crank, table: Table) {
-  const { reverse_allowed: reverseAllowed } = table.engine;
-  const { rock_deg: rockDeg } = table;
-  const [rocking, setRocking] = useState(false);
-  const stop = useRef<(() => void) | null>(null);
-  const toggleRock = useCallback(() => {
-    if (stop.current !== null) {
-      stop.current();
-      return;
-    }
-    if (crank.isReal && !reverseAllowed) {
-      crank.turn(-1);
-      return;
-    }
-    setRocking(true);
-    stop.current = rock(crank, rockDeg, () => {
-      stop.current = null;
-      setRocking(false);
-    });
-  }, [crank, reverseAllowed, rockDeg]);
-  useEffect(() => () => stop.current?.(), []);
-  return { rocking, toggleRock };
 }
 
 function Plate({ table }: { table: Table }) {

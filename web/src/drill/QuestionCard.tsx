@@ -19,7 +19,34 @@ type Props = {
 };
 
 export function QuestionCard(props: Props) {
-  const { question, held, pending } = props;
+  const { question } = props;
+  const { chosen, choose } = useChoosing(props);
+  return (
+    <section className="card question" aria-label={`Question ${question.number}`}>
+      <p className="asks">{question.asks}</p>
+      {question.several && !question.answered && <p className="soft">Choose every one that may.</p>}
+      <Options question={question} chosen={chosen} roleOf={props.roleOf} onChoose={choose} />
+      {props.error !== null && (
+        <p className="notice" role="alert">
+          {sentence(props.error)}
+        </p>
+      )}
+      <div role="status">
+        {question.answered && (
+          <p className={question.right === false ? "notice" : "notice calm"}>
+            {question.right !== null && <b>{question.right ? "Right. " : "Not so. "}</b>}
+            {question.because}
+          </p>
+        )}
+      </div>
+      <DrillWays {...props} chosen={chosen} />
+    </section>
+  );
+}
+
+/** What is chosen so far, by hand or by keys. */
+function useChoosing(props: Props) {
+  const { question, held } = props;
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const answered = question.answered;
 
@@ -46,94 +73,99 @@ export function QuestionCard(props: Props) {
     actions[String(index + 1)] = () => choose(option.id);
   });
   useDrillKeys(actions);
+  return { chosen, choose };
+}
 
+type OptionsProps = {
+  question: Props["question"];
+  chosen: readonly string[];
+  roleOf: Props["roleOf"];
+  onChoose: (id: string) => void;
+};
+
+function Options({ question, chosen, roleOf, onChoose }: OptionsProps) {
+  const { answered } = question;
   return (
-    <section className="card question" aria-label={`Question ${question.number}`}>
-      <p className="asks">{question.asks}</p>
-      {question.several && !answered && <p className="soft">Choose every one that may.</p>}
-      <ul className="options">
-        {question.options.map((option, index) => (
-          <li key={option.id}>
-            <button
-              type="button"
-              className="option"
-              aria-pressed={
-                answered ? question.given.includes(option.id) : chosen.includes(option.id)
-              }
-              data-right={question.answer?.includes(option.id) ?? undefined}
-              disabled={answered}
-              onClick={() => choose(option.id)}
-            >
-              <kbd>{index + 1}</kbd>
-              {option.valve !== null && (
-                <Badge number={option.valve} role={props.roleOf(option.valve) ?? ""} size={40} />
-              )}
-              {option.says}
-              {question.answer?.includes(option.id) && <b className="is-right">✓ right</b>}
-            </button>
-          </li>
-        ))}
-      </ul>
-      {props.error !== null && (
-        <p className="notice" role="alert">
-          {sentence(props.error)}
-        </p>
-      )}
-      <div role="status">
-        {answered && (
-          <p className={question.right === false ? "notice" : "notice calm"}>
-            {question.right !== null && <b>{question.right ? "Right. " : "Not so. "}</b>}
-            {question.because}
-          </p>
-        )}
-      </div>
-      <div className="drill-ways">
-        {!answered && held !== "class" && (
+    <ul className="options">
+      {question.options.map((option, index) => (
+        <li key={option.id}>
           <button
             type="button"
-            className="button main"
-            disabled={pending || chosen.length === 0}
-            onClick={() => props.onAnswer([...chosen])}
+            className="option"
+            aria-pressed={
+              answered ? question.given.includes(option.id) : chosen.includes(option.id)
+            }
+            data-right={question.answer?.includes(option.id) ?? undefined}
+            disabled={answered}
+            onClick={() => onChoose(option.id)}
           >
-            Answer <kbd>Enter</kbd>
+            <kbd>{index + 1}</kbd>
+            {option.valve !== null && (
+              <Badge number={option.valve} role={roleOf(option.valve) ?? ""} size={40} />
+            )}
+            {option.says}
+            {question.answer?.includes(option.id) && <b className="is-right">✓ right</b>}
           </button>
-        )}
-        {!answered && held === "class" && (
-          <button type="button" className="button main" disabled={pending} onClick={props.onReveal}>
-            Show the answer <kbd>Enter</kbd>
-          </button>
-        )}
-        {answered && held === "class" && (
-          <>
-            <button
-              type="button"
-              className="button"
-              aria-pressed={question.right === true}
-              onClick={() => props.onScore(true)}
-            >
-              They had it <kbd>Y</kbd>
-            </button>
-            <button
-              type="button"
-              className="button"
-              aria-pressed={question.right === false}
-              onClick={() => props.onScore(false)}
-            >
-              They had not <kbd>X</kbd>
-            </button>
-          </>
-        )}
-        {answered && (
-          <button type="button" className="button main" onClick={props.onNext}>
-            Next <kbd>Enter</kbd>
-          </button>
-        )}
-        <span className="grow" />
-        <button type="button" className="button" aria-pressed={props.board} onClick={props.onBoard}>
-          Large and dark <kbd>B</kbd>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function DrillWays({ chosen, ...props }: Props & { chosen: readonly string[] }) {
+  const { question, held, pending } = props;
+  const { answered } = question;
+  return (
+    <div className="drill-ways">
+      {!answered && held !== "class" && (
+        <button
+          type="button"
+          className="button main"
+          disabled={pending || chosen.length === 0}
+          onClick={() => props.onAnswer([...chosen])}
+        >
+          Answer <kbd>Enter</kbd>
         </button>
-      </div>
-    </section>
+      )}
+      {!answered && held === "class" && (
+        <button type="button" className="button main" disabled={pending} onClick={props.onReveal}>
+          Show the answer <kbd>Enter</kbd>
+        </button>
+      )}
+      {answered && held === "class" && <Score right={question.right} onScore={props.onScore} />}
+      {answered && (
+        <button type="button" className="button main" onClick={props.onNext}>
+          Next <kbd>Enter</kbd>
+        </button>
+      )}
+      <span className="grow" />
+      <button type="button" className="button" aria-pressed={props.board} onClick={props.onBoard}>
+        Large and dark <kbd>B</kbd>
+      </button>
+    </div>
+  );
+}
+
+function Score({ right, onScore }: { right: boolean | null; onScore: Props["onScore"] }) {
+  return (
+    <>
+      <button
+        type="button"
+        className="button"
+        aria-pressed={right === true}
+        onClick={() => onScore(true)}
+      >
+        They had it <kbd>Y</kbd>
+      </button>
+      <button
+        type="button"
+        className="button"
+        aria-pressed={right === false}
+        onClick={() => onScore(false)}
+      >
+        They had not <kbd>X</kbd>
+      </button>
+    </>
   );
 }
 

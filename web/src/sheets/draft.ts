@@ -5,6 +5,7 @@ import { newKey } from "../app/keys";
 
 /** A line with every field at hand, as a form holds it. */
 export type Line = Required<Schemas["TypedLine"]>;
+export type Draft = ReturnType<typeof useDraft>;
 export type Saving = "saved" | "saving" | "kept here" | "refused";
 const PAUSE_MS = 700;
 

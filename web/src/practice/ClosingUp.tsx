@@ -1,0 +1,75 @@
+/** Closing up, and the first start, which ends the run. */
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+import { Confirm } from "../app/Dialog";
+import type { Running } from "./useRun";
+
+type ClosingUpProps = { running: Running; late: boolean; children: ReactNode };
+
+export function ClosingUp({ running, late, children }: ClosingUpProps) {
+  const { view, act, run } = running;
+  const [asking, setAsking] = useState(false);
+  if (view.started || late) {
+    return (
+      <section className="card closing">
+        <h2>{view.started ? "The engine was started" : "The time is up"}</h2>
+        <Link className="button main" to={`/debrief/${run.id}`}>
+          See what happened, and why
+        </Link>
+      </section>
+    );
+  }
+  return (
+    <section className="card closing">
+      <h2>Close up</h2>
+      <p className="soft">
+        Every lock nut rechecked, tools counted, the turning tool off the crank. The maker's manual
+        and your instructor come first.
+      </p>
+      <ClosingWays running={running} onStart={() => setAsking(true)} />
+      {children}
+      <Confirm
+        open={asking}
+        title="Start the engine?"
+        does="Start it"
+        instead="Not yet"
+        onClose={() => setAsking(false)}
+        onConfirm={() => {
+          setAsking(false);
+          act({ do: "start" });
+        }}
+      >
+        <p>The run ends with the first start; nothing can be measured or set after it.</p>
+      </Confirm>
+    </section>
+  );
+}
+
+function ClosingWays({ running, onStart }: { running: Running; onStart: () => void }) {
+  const { view, act } = running;
+  return (
+    <div className="ways">
+      <button type="button" className="button" onClick={() => act({ do: "count-tools" })}>
+        Count leaves and tools {view.tools_counted && "✓"}
+      </button>
+      <button
+        type="button"
+        className="button"
+        disabled={!view.tool_on}
+        onClick={() => act({ do: "tool-off" })}
+      >
+        Turning tool off the crank {!view.tool_on && "✓"}
+      </button>
+      <button
+        type="button"
+        className="button"
+        onClick={() => act({ do: "cover", on: !view.closed })}
+      >
+        {view.closed ? "Cover off again" : "Cover on"}
+      </button>
+      <button type="button" className="button main" onClick={onStart}>
+        First start
+      </button>
+    </div>
+  );
+}

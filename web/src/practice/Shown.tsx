@@ -1,0 +1,40 @@
+/** What the instructor has shown: the next leaf, and why. */
+import { useQuery } from "@tanstack/react-query";
+import { adviceQuery } from "../api/queries";
+import { useUnit } from "../app/session";
+import { sumWords } from "./leaves";
+
+type ShownProps = {
+  runId: number;
+  valve: number;
+  step: number;
+  inHand: number[];
+  onHold: (leaves: number[]) => void;
+  onShow: () => void;
+};
+
+export function Shown({ runId, valve, step, inHand, onHold, onShow }: ShownProps) {
+  const unit = useUnit();
+  const { data } = useQuery(adviceQuery(runId, valve, step));
+  if (!data) return null;
+  const leaves = data.leaves_mm?.map((leaf) => Math.round(leaf * 1000)) ?? null;
+  return (
+    <div className="notice calm">
+      <p>{data.says}</p>
+      {leaves && (
+        <>
+          <p className="soft">{data.proves}</p>
+          {leaves.join() === inHand.join() ? (
+            <button type="button" className="button" onClick={onShow}>
+              Show me: push it in
+            </button>
+          ) : (
+            <button type="button" className="button" onClick={() => onHold(leaves)}>
+              Take {sumWords(leaves, unit)}
+            </button>
+          )}
+        </>
+      )}
+    </div>
+  );
+}

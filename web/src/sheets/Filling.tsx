@@ -1,0 +1,107 @@
+/** A sheet being filled in by a student, questioned, and handed in once. */
+import type { Schemas } from "../api/client";
+import { sentence } from "../app/feedback";
+import { mm, thou } from "../app/lengths";
+import { useMethod } from "../app/methods";
+import { OpenForWork } from "../safety/OpenForWork";
+import { isDone, type Saving } from "./draft";
+import { Questions } from "./Questions";
+import { faultsOf, useFilling } from "./useFilling";
+import { ValveLine } from "./ValveLine";
+
+type Sheet = Schemas["SheetOut"];
+
+const SAVING: Record<Saving, string> = {
+  saved: "Saved",
+  saving: "Saving…",
+  "kept here": "Not sent yet; kept on this device",
+  refused: "Not saved; see below",
+};
+
+export function Filling({ sheet }: { sheet: Sheet }) {
+  const { unit, draft, questions, form, handIn, problem, lookAgain } = useFilling(sheet);
+  const work = {
+    engineId: sheet.engine_id,
+    version: sheet.engine_version,
+    standId: sheet.stand_id,
+  };
+  return (
+    <>
+      <Task sheet={sheet} />
+      <OpenForWork {...work} part="opening" />
+      <div ref={form} className="lines">
+        {sheet.valves.map((valve, index) => {
+          const line = draft.lines[index];
+          return line === undefined ? null : (
+            <ValveLine
+              key={valve.number}
+              valve={valve}
+              line={line}
+              stops={sheet.stops}
+              columns={sheet.columns}
+              doubt={Number(sheet.gauge_mm) > 0}
+              unit={unit}
+              faults={faultsOf(problem, valve.number)}
+              onChange={(part) => draft.change(valve.number, part)}
+            />
+          );
+        })}
+      </div>
+      <OpenForWork {...work} part="closing" />
+      <footer className="hand-in">
+        {problem && (
+          <p className="notice" role="alert">
+            {sentence(problem)}
+          </p>
+        )}
+        <div>
+          <p>
+            <b>
+              {draft.lines.filter(isDone).length} of {sheet.valves.length}
+            </b>{" "}
+            valves complete
+            <span className="soft" role="status">
+              {SAVING[draft.saving]}
+            </span>
+          </p>
+          <button
+            type="button"
+            className="button main"
+            disabled={handIn.isPending}
+            onClick={() => handIn.mutate(false)}
+          >
+            {handIn.isPending ? "Handing in…" : "Hand in"}
+          </button>
+        </div>
+      </footer>
+      <Questions
+        questions={questions}
+        pending={handIn.isPending}
+        onBack={lookAgain}
+        onConfirm={() => handIn.mutate(true)}
+      />
+    </>
+  );
+}
+
+function Task({ sheet }: { sheet: Sheet }) {
+  const method = useMethod(sheet.method);
+  const [toleranceMm, gaugeMm] = [Number(sheet.tolerance_mm), Number(sheet.gauge_mm)];
+  return (
+    <p className="sheet-task">
+      Measure each valve on its heel, and write the gap, the stop and your verdict. The stops are
+      those of <b>{method.title.toLowerCase()}</b>; readings count within{" "}
+      <span className="figures">
+        ±{mm(toleranceMm)} (±{thou(toleranceMm)})
+      </span>
+      .
+      {gaugeMm > 0 && (
+        <>
+          {" "}
+          Gauge uncertainty <span className="figures">±{mm(gaugeMm)}</span>: nearer than that to a
+          limit, <b>can't tell</b> is a right verdict.
+        </>
+      )}
+    </p>
+  );
+}
