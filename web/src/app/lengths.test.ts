@@ -1,6 +1,6 @@
 /** Lengths and angles as people read them. */
 import { describe, expect, it } from "vitest";
-import { newRequestKey } from "../sheets/draft";
+import { newKey } from "./keys";
 import { degrees, inOtherUnit, spec, thou } from "./lengths";
 
 describe("lengths", () => {
@@ -29,7 +29,7 @@ describe("lengths", () => {
 
 describe("request keys", () => {
   it("are long and never the same", () => {
-    const keys = new Set(Array.from({ length: 50 }, newRequestKey));
+    const keys = new Set(Array.from({ length: 50 }, newKey));
     expect(keys.size).toBe(50);
     for (const key of keys) expect(key).toMatch(/^[0-9a-f]{32}$/);
   });

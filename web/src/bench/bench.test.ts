@@ -195,13 +195,13 @@ describe("where turning stops", () => {
     expect(eventsAt(table, 331)).toBe("");
   });
 
-  it("knows what rocking opens on either side", () => {
+  it("knows what rocking opens on either side, as the server tells it", () => {
     // Valves 1 and 2 open at 330 and shut at 600; valve 3 does so 180 later.
-    const lift = Array.from({ length: 720 }, (_, deg) => (deg >= 330 && deg < 600 ? 5 : 0));
-    const roles = { intake: { lift_mm: lift, gap_mm: lift, margin_deg: lift } };
-    const rocking = { ...table, roles } as unknown as Table;
-    expect(rocked(rocking, 330)).toEqual({ forward: [1, 2], back: [] });
-    expect(rocked(rocking, 600)).toEqual({ forward: [], back: [1, 2] });
+    const arc = (from_deg: number, to_deg: number) => [{ from_deg, to_deg }];
+    const intake = { rocks_forward: arc(310, 330), rocks_back: arc(600, 620) };
+    const rocking = { ...table, roles: { intake } } as unknown as Table;
+    expect(rocked(rocking, 320)).toEqual({ forward: [1, 2], back: [] });
+    expect(rocked(rocking, 610)).toEqual({ forward: [], back: [1, 2] });
     expect(rocked(rocking, 450)).toEqual({ forward: [], back: [] });
   });
 });

@@ -82,7 +82,9 @@ function open(handler: Handler, way = "file"): Call[] {
 }
 
 async function choose() {
-  const picker = await screen.findByLabelText(/Choose a/);
+  await screen.findByText(/Choose a/);
+  // antd hides the file field of its drop zone from view, and from the names of things.
+  const picker = document.querySelector("input[type=file]") as HTMLInputElement;
   await userEvent.upload(picker, new File(["Name;Gap\n"], "in.csv", { type: "text/csv" }));
 }
 
@@ -92,7 +94,7 @@ describe("a file of readings", () => {
       call.path.endsWith("/preview")
         ? { body: SEEN }
         : call.path.endsWith("/import")
-          ? { status: 201, body: SEEN }
+          ? { body: { done: 2, of: 2, taken: SEEN, problem: null } }
           : undefined,
     );
     await choose();
@@ -121,7 +123,7 @@ describe("a file of readings", () => {
     );
     await choose();
     await screen.findByText("This file is a zip of another program.");
-    expect(screen.getByLabelText("Choose another file")).toBeTruthy();
+    expect(screen.getByText("Choose another file")).toBeTruthy();
   });
 
   it("takes nothing where nothing can be taken", async () => {
@@ -129,6 +131,34 @@ describe("a file of readings", () => {
     await choose();
     const button = await screen.findByRole("button", { name: /Take in 0/ });
     expect((button as HTMLButtonElement).disabled).toBe(true);
+  });
+
+  it("says what undid all of it on the way", async () => {
+    const undone = problem(409, "Bo has handed in by now.");
+    open((call) =>
+      call.path.endsWith("/preview")
+        ? { body: SEEN }
+        : call.path.endsWith("/import")
+          ? { body: { done: 1, of: 2, taken: null, problem: undone } }
+          : undefined,
+    );
+    await choose();
+    await userEvent.click(await screen.findByRole("button", { name: /Take in 1/ }));
+    await screen.findByText("Bo has handed in by now.");
+    expect(screen.getByRole("button", { name: /Take in 1/ })).toBeTruthy();
+  });
+
+  it("says that nothing was taken in when the answer breaks off", async () => {
+    open((call) =>
+      call.path.endsWith("/preview")
+        ? { body: SEEN }
+        : call.path.endsWith("/import")
+          ? { body: { done: 1, of: 2, taken: null, problem: null } }
+          : undefined,
+    );
+    await choose();
+    await userEvent.click(await screen.findByRole("button", { name: /Take in 1/ }));
+    await screen.findByText(/broke off before all was in, so nothing was taken in/);
   });
 
   it("says when the class changed after the look", async () => {

@@ -84,6 +84,7 @@ function OverrideForm({ id, marks, onDone }: FormProps) {
       onFinish={({ reason }: { reason: string }) => onDone({ part, counts, reason })}
     >
       <Radio.Group
+        name="part"
         aria-label="Which mark"
         optionType="button"
         options={marks.marks.map((mark) => ({ value: mark.part, label: mark.label }))}
@@ -96,6 +97,7 @@ function OverrideForm({ id, marks, onDone }: FormProps) {
       />
       <p className="soft">{chosen?.says}</p>
       <Radio.Group
+        name="counts"
         aria-label="How it counts"
         optionType="button"
         options={COUNTS}

@@ -35,7 +35,7 @@ describe("a key of several passes", () => {
       call.path.endsWith("/preview") ? { body: POOLED } : { status: 201, body: { number: 2 } },
     );
     show(<KeyForm stand={STAND} classId={2} onClose={() => undefined} />, { person: TOVE });
-    await userEvent.click(screen.getByRole("button", { name: "One more pass" }));
+    await userEvent.click(screen.getByRole("button", { name: "Add a pass" }));
     await userEvent.type(screen.getByLabelText("Who measured pass 2"), "Rolf");
     for (const [name, gap] of [
       ["Gap of valve 1, pass 1", "0.35"],
@@ -60,10 +60,10 @@ describe("a key of several passes", () => {
   it("goes back to one pass, and its stated uncertainty", async () => {
     serve(() => undefined);
     show(<KeyForm stand={STAND} classId={2} onClose={() => undefined} />, { person: TOVE });
-    await userEvent.click(screen.getByRole("button", { name: "One more pass" }));
-    await userEvent.click(screen.getByRole("button", { name: "One pass less" }));
+    await userEvent.click(screen.getByRole("button", { name: "Add a pass" }));
+    await userEvent.click(screen.getByRole("button", { name: "Remove last pass" }));
     expect(screen.getByLabelText("Gap of valve 1")).toBeTruthy();
-    expect(screen.getByLabelText(/Each gap is known to/)).toBeTruthy();
+    expect(screen.getByLabelText(/Uncertainty of each gap/)).toBeTruthy();
   });
 });
 

@@ -1,14 +1,14 @@
-/** Marks put right: a decision with its reason, and marking anew by a newer key. */
-import { screen, waitFor, within } from "@testing-library/react";
+/** Marks put right: an override with its reason, and re-marking with a newer key. */
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
+import { mark } from "../testing/fixtures";
 import { INES, problem, serve, show } from "../testing/render";
 import HandInPage from "./HandInPage";
-import { MarkAnew } from "./MarkAnew";
+import { ReMark } from "./ReMark";
 
 const TOVE = { ...INES, display_name: "Tove Lindqvist", may_teach: true };
-const mark = (right: boolean, says: string) => ({ right, says, answer: null, decided: null });
 const HAND_IN: Schemas["HandInOut"] = {
   id: 7,
   sheet_id: 3,
@@ -27,6 +27,7 @@ const HAND_IN: Schemas["HandInOut"] = {
     },
   ],
   record: null,
+  columns: [],
   findings: [],
   result: {
     handed_in_at: "2026-11-25T08:00:00Z",
@@ -38,15 +39,17 @@ const HAND_IN: Schemas["HandInOut"] = {
       {
         valve: 1,
         points: 2,
-        reading: mark(false, "Read 0.41 mm, key 0.35 mm."),
-        verdict: mark(true, "Follows."),
-        position: mark(true, "On its heel."),
+        marks: [
+          mark("reading", false, "Read 0.41 mm, key 0.35 mm."),
+          mark("verdict", true, "Follows."),
+          mark("position", true, "On its heel."),
+        ],
       },
     ],
   },
 };
 
-describe("a decision", () => {
+describe("an override", () => {
   function open(answer: (body: unknown) => object) {
     const calls = serve((call) => {
       if (call.path === "/api/hand-ins/7") return { body: HAND_IN };
@@ -67,14 +70,17 @@ describe("a decision", () => {
         result: {
           ...HAND_IN.result,
           points: 3,
-          valves: [{ ...valve, points: 3, reading: { right: true, says: "Read.", decided } }],
+          valves: [
+            { ...valve, points: 3, marks: [{ ...mark("reading", true, "Read."), decided }] },
+          ],
         },
       },
     }));
-    await user.click(await screen.findByRole("button", { name: /Decide otherwise/ }));
+    await user.click(await screen.findByRole("button", { name: /Override mark of valve/ }));
     const dialog = within(screen.getByRole("dialog"));
-    const does = dialog.getByRole("button", { name: "Decide" }) as HTMLButtonElement;
-    expect(does.disabled).toBe(true);
+    const does = dialog.getByRole("button", { name: "Override mark" });
+    await user.click(does);
+    expect(await dialog.findByText("Give the reason")).toBeTruthy();
     expect((dialog.getByLabelText("Reading") as HTMLInputElement).checked).toBe(true);
     await user.type(dialog.getByLabelText("Because"), "Warm stand.");
     await user.click(does);
@@ -90,18 +96,19 @@ describe("a decision", () => {
   it("keeps what was typed when it is refused", async () => {
     const user = userEvent.setup();
     open(() => ({ status: 422, body: problem(422, "A decision needs its reason.") }));
-    await user.click(await screen.findByRole("button", { name: /Decide otherwise/ }));
+    await user.click(await screen.findByRole("button", { name: /Override mark of valve/ }));
     const dialog = within(screen.getByRole("dialog"));
-    await user.click(dialog.getByLabelText("Verdict"));
+    // The toolkit hides the radio itself under its label.
+    fireEvent.click(dialog.getByLabelText("Verdict"));
     expect((dialog.getByLabelText("Count it wrong") as HTMLInputElement).checked).toBe(true);
     await user.type(dialog.getByLabelText("Because"), "Said so aloud");
-    await user.click(dialog.getByRole("button", { name: "Decide" }));
+    await user.click(dialog.getByRole("button", { name: "Override mark" }));
     expect(await dialog.findByText("A decision needs its reason.")).toBeTruthy();
     expect((dialog.getByLabelText("Because") as HTMLTextAreaElement).value).toBe("Said so aloud");
   });
 });
 
-describe("marking anew", () => {
+describe("re-marking", () => {
   const SEEN: Schemas["RemarkOut"] = {
     sheet_id: 3,
     key_number: 1,
@@ -114,7 +121,7 @@ describe("marking anew", () => {
     const calls = serve((call) =>
       call.path === "/api/sheets/3/remark" ? { body: seen } : undefined,
     );
-    show(<MarkAnew sheetId={3} />, { path: "/board/3", route: "/board/:sheetId", person: TOVE });
+    show(<ReMark sheetId={3} />, { path: "/board/3", route: "/board/:sheetId", person: TOVE });
     return calls;
   }
 
@@ -122,9 +129,9 @@ describe("marking anew", () => {
     const user = userEvent.setup();
     const calls = open(SEEN);
     expect(await screen.findByText("+3")).toBeTruthy();
-    await user.click(screen.getByRole("button", { name: "Mark anew by key 2" }));
+    await user.click(screen.getByRole("button", { name: "Re-mark with key 2" }));
     expect(screen.getByText(/1 of 4 change/)).toBeTruthy();
-    await user.click(screen.getByRole("button", { name: "Mark anew" }));
+    await user.click(screen.getByRole("button", { name: "Re-mark" }));
     await waitFor(() =>
       expect(calls.find((call) => call.method === "POST")?.body).toEqual({ key_number: 2 }),
     );

@@ -3,7 +3,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
-import { GradeCard } from "../sheets/GradeCard";
+import { GradeCard } from "../marks/GradeCard";
 import { type Call, type Handler, INES, problem, serve, show } from "../testing/render";
 import RubricPage from "./RubricPage";
 
@@ -43,15 +43,21 @@ const SHEET: Schemas["RubricOut"] = {
       },
     },
   ],
+  parts: [
+    { part: "reading", label: "Reading", about: "within the tolerance of the key" },
+    { part: "verdict", label: "Verdict", about: "tight, within or loose" },
+    { part: "safety", label: "Safety lists", about: "both ticked" },
+  ],
 };
 const GRADE: Schemas["GradeOut"] = {
   percent: 65.6,
   passed: false,
   pass_percent: 60,
-  fails: ["safety"],
+  fails: ["Safety lists"],
   items: [
     {
       part: "reading",
+      label: "Reading",
       weight: 3,
       share: 0.875,
       percent: 65.625,
@@ -60,6 +66,7 @@ const GRADE: Schemas["GradeOut"] = {
     },
     {
       part: "safety",
+      label: "Safety lists",
       weight: 1,
       share: 0,
       percent: 0,
@@ -98,7 +105,7 @@ describe("a rubric", () => {
     const calls = open();
     const rows = await screen.findByRole("table", { name: /What it makes of the sheets/ });
     expect(within(rows).getByText("95.8 %")).toBeTruthy();
-    expect(within(rows).getByText("fails")).toBeTruthy();
+    expect(within(rows).getByText("now fails")).toBeTruthy();
     expect(calls.every((call) => call.method === "GET" || call.path.endsWith("/preview"))).toBe(
       true,
     );
@@ -110,7 +117,7 @@ describe("a rubric", () => {
     const weight = screen.getByLabelText("Weight of Reading") as HTMLInputElement;
     expect(weight.value).toBe("5");
     expect(screen.getByText("83.3 %")).toBeTruthy();
-    expect(screen.getByText(/students see it only when you give it back/)).toBeTruthy();
+    expect(screen.getByText(/students see it only when you release grades/)).toBeTruthy();
   });
 
   it("asks the server at each change, and sends what was typed", async () => {
@@ -123,12 +130,12 @@ describe("a rubric", () => {
     await userEvent.clear(weight);
     await userEvent.type(weight, "3");
     await userEvent.type(screen.getByLabelText("Weight of Safety lists"), "1");
-    await userEvent.click(screen.getByLabelText(/must be whole: Safety lists/));
+    await userEvent.click(screen.getByLabelText(/all must be right: Safety lists/));
     await waitFor(() => {
       const asked = calls.filter((call) => call.path.endsWith("/preview")).at(-1)?.body;
       expect(asked).toMatchObject({ items: [{ weight: 3 }, {}, { must_be_whole: true }] });
     });
-    const button = screen.getByRole("button", { name: "Weigh this sheet so" });
+    const button = screen.getByRole("button", { name: "Save rubric" });
     await waitFor(() => expect((button as HTMLButtonElement).disabled).toBe(false));
     await userEvent.click(button);
     await screen.findByText("elsewhere");
@@ -157,7 +164,7 @@ describe("a grade", () => {
   it("shows its whole arithmetic when it is asked for", async () => {
     serve(() => undefined);
     show(<GradeCard grade={GRADE} />);
-    expect(screen.getByText("Safety lists must be whole.")).toBeTruthy();
+    expect(screen.getByText("Safety lists must be all right.")).toBeTruthy();
     await userEvent.click(screen.getByText("How it is worked out"));
     const items = screen.getAllByRole("listitem").map((item) => item.textContent);
     expect(items[0]).toBe("Reading87.5 % × 3/4 = 65.6 %7 of 8 within");

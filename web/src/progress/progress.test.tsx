@@ -83,21 +83,25 @@ describe("a student's progress", () => {
     const calls = open();
     await userEvent.click(await screen.findByRole("button", { name: /Sign off Find the place/ }));
     await userEvent.type(screen.getByLabelText("Note"), "Seen by hand.");
-    await userEvent.click(screen.getByRole("button", { name: "Sign it off" }));
+    await userEvent.click(
+      within(screen.getByRole("dialog")).getByRole("button", { name: "Sign off" }),
+    );
     await screen.findByText(/signed off by Tove.*Seen by hand/);
     expect(calls.find((call) => call.method === "POST")?.body).toEqual({
       skill: "place",
       signed: true,
       note: "Seen by hand.",
     });
-    expect(screen.getByRole("button", { name: /Take back Find the place/ })).toBeTruthy();
+    expect(screen.getByRole("button", { name: /Withdraw Find the place/ })).toBeTruthy();
   });
 
   it("keeps the note when it is refused", async () => {
     open(problem(403, "Only instructors sign off."), 403);
     await userEvent.click(await screen.findByRole("button", { name: /Sign off Find the place/ }));
     await userEvent.type(screen.getByLabelText("Note"), "Seen");
-    await userEvent.click(screen.getByRole("button", { name: "Sign it off" }));
+    await userEvent.click(
+      within(screen.getByRole("dialog")).getByRole("button", { name: "Sign off" }),
+    );
     await screen.findByText("Only instructors sign off.");
     expect((screen.getByLabelText("Note") as HTMLTextAreaElement).value).toBe("Seen");
   });

@@ -4,9 +4,8 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import { CAUTIONS } from "../testing/fixtures";
 import { problem, serve, show } from "../testing/render";
+import MethodsPage from "./MethodsPage";
 import RouteCardPage from "./RouteCardPage";
-import SchoolsPage from "./SchoolsPage";
-import { schoolName } from "./schools";
 
 const CYCLE = {
   engine: {
@@ -72,15 +71,15 @@ describe("the route card", () => {
       stops: [{ ...STOP, valves: [], margin_deg: null }],
       warnings: ["Valve 3 is off its heel at 0°: it is 6 degrees inside its ramp or lobe."],
     });
-    await screen.findByText(/does not serve this engine whole/);
+    await screen.findByText(/does not cover every valve/);
     expect(screen.getByText(/Not set: valves 3, 7/)).toBeTruthy();
     expect(screen.getByText(/6 degrees inside/)).toBeTruthy();
   });
 
-  it("asks for the school and direction that are chosen", async () => {
+  it("asks for the method and direction that are chosen", async () => {
     const calls = open({});
     await userEvent.selectOptions(
-      await screen.findByLabelText("School of sequence"),
+      await screen.findByLabelText("Method of sequence"),
       "Opposite valve",
     );
     await userEvent.click(screen.getByLabelText("Backwards"));
@@ -133,20 +132,15 @@ describe("the route card", () => {
     show(<RouteCardPage />, { path: "/route/4", route: "/route/:engineId" });
     await screen.findByText("There is no engine 4; choose one.");
   });
-
-  it("calls schools by their names", () => {
-    expect(schoolName("two-stop")).toBe("Two stops");
-    expect(schoolName("by-ear")).toBe("by-ear");
-  });
 });
 
-describe("the schools side by side", () => {
-  const school = (method: string, plan: object, more: object) => ({
+describe("the methods side by side", () => {
+  const compared = (method: string, plan: object, more: object) => ({
     plan: { ...PLAN, method, ...plan },
     recognise: "the mark",
     needs: [{ what: "pair marks on the crank", met: null }],
     worst: null,
-    says: "Serves this engine: every valve once, on its heel.",
+    says: "Covers every valve once, on its heel.",
     ...more,
   });
 
@@ -156,17 +150,17 @@ describe("the schools side by side", () => {
       needs: [{ what: "a mirrored head", met: false }],
     };
     serve((call) =>
-      call.path.includes("/schools")
+      call.path.includes("/methods")
         ? {
             body: [
-              school("two-stop", {}, {}),
-              school("opposite-valve", { complete: false, stops: [] }, failing),
+              compared("two-stop", {}, {}),
+              compared("opposite-valve", { complete: false, stops: [] }, failing),
             ],
           }
         : { body: CYCLE },
     );
-    show(<SchoolsPage />, { path: "/schools/4?start=90", route: "/schools/:engineId" });
-    await screen.findByText("1 of 2 schools serve this engine whole.");
+    show(<MethodsPage />, { path: "/methods/4?start=90", route: "/methods/:engineId" });
+    await screen.findByText("1 of 2 methods cover every valve of this engine.");
     expect(screen.getByText(/fails by 79°/)).toBeTruthy();
     expect(screen.getByText("fewest")).toBeTruthy();
     expect(screen.getAllByText("look")).toHaveLength(1);

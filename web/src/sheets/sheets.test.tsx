@@ -3,7 +3,7 @@ import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
-import { CAUTIONS } from "../testing/fixtures";
+import { CAUTIONS, COLUMNS, mark } from "../testing/fixtures";
 import { type Call, type Handler, problem, serve, show } from "../testing/render";
 import SheetPage from "./SheetPage";
 import WorkPage from "./WorkPage";
@@ -24,6 +24,7 @@ const SHEET: Schemas["SheetOut"] = {
   tolerance_mm: "0.0300",
   gauge_mm: "0.0000",
   asks: [],
+  columns: [],
   stops: [
     { stop: 1, crank_deg: 0 },
     { stop: 2, crank_deg: 360 },
@@ -36,7 +37,6 @@ const SHEET: Schemas["SheetOut"] = {
   result: null,
 };
 
-const right = (says: string) => ({ right: true, says, answer: null, decided: null });
 const RESULT: Schemas["OwnResultOut"] = {
   handed_in_at: "2026-11-25T08:00:00Z",
   points: 5,
@@ -50,12 +50,13 @@ const RESULT: Schemas["OwnResultOut"] = {
   valves: [1, 2].map((valve) => ({
     valve,
     points: 3 - (valve - 1),
-    reading: right("Agrees with the reference."),
-    verdict: right("Follows."),
-    position:
+    marks: [
+      mark("reading", true, "Agrees with the reference."),
+      mark("verdict", true, "Follows."),
       valve === 1
-        ? right("On its heel.")
-        : { right: false, says: "No stop given.", answer: null, decided: null },
+        ? mark("position", true, "On its heel.")
+        : mark("position", false, "No stop given."),
+    ],
   })),
 };
 
@@ -77,11 +78,13 @@ const handIn = () => userEvent.click(screen.getByRole("button", { name: "Hand in
 
 describe("answering a mark", () => {
   it("is sent once, and stands beside the mark", async () => {
-    const wrong = { right: false, says: "No stop given.", answer: null, decided: null };
+    const wrong = mark("position", false, "No stop given.");
     const answered = { ...wrong, answer: { text: "It was 90.", at: "2026-11-25T09:00:00Z" } };
     const with_ = (position: Schemas["MarkSays"]) => ({
       ...RESULT,
-      valves: RESULT.valves.map((one) => (one.valve === 2 ? { ...one, position } : one)),
+      valves: RESULT.valves.map((one) =>
+        one.valve === 2 ? { ...one, marks: [...one.marks.slice(0, 2), position] } : one,
+      ),
     });
     const calls = open(
       (call) =>
@@ -105,20 +108,25 @@ describe("answering a mark", () => {
 });
 
 describe("a sheet that asks for more", () => {
-  const MORE = { ...SHEET, asks: ["second", "nut", "shims"], gauge_mm: "0.0100" };
+  const MORE = {
+    ...SHEET,
+    asks: ["second", "nut", "shims"],
+    columns: COLUMNS,
+    gauge_mm: "0.0100",
+  };
 
   it("takes a second pass, the nut and shims, and sends them with the line", async () => {
     const calls = open(
       (call) => (call.path.endsWith("/hand-in") ? { status: 201, body: RESULT } : undefined),
       MORE,
     );
-    await userEvent.type(await screen.findByLabelText("Second pass of valve 1"), "0.26");
-    await userEvent.type(screen.getByLabelText("Gap with the nut tight of valve 1"), "0,25");
-    await userEvent.type(screen.getByLabelText("Chosen shim of valve 1"), "2.55");
+    await userEvent.type(await screen.findByLabelText("Second pass, valve 1"), "0.26");
+    await userEvent.type(screen.getByLabelText("Gap with the nut tight, valve 1"), "0,25");
+    await userEvent.type(screen.getByLabelText("Shim to fit, valve 1"), "2.55");
     await handIn();
     await waitFor(() => expect(calls.some((c) => c.path.endsWith("/hand-in"))).toBe(true));
     const sent = calls.find((call) => call.path.endsWith("/hand-in"))?.body as {
-      lines: Schemas["LineOut"][];
+      lines: Schemas["TypedLine"][];
     };
     expect(sent.lines).toHaveLength(1);
     expect(sent.lines[0]?.further).toEqual({ second: "0.26", after: "0,25", shim_chosen: "2.55" });
@@ -143,16 +151,16 @@ describe("a sheet that asks for more", () => {
     const [line] = RESULT.lines;
     const [marks] = RESULT.valves;
     if (!line || !marks) throw new Error("the result has a line and marks");
-    const shim = { right: false, says: "= 0.14 mm: tight.", answer: null, decided: null };
+    const shim = mark("shim", false, "= 0.14 mm: tight.");
     open(() => undefined, {
       ...MORE,
       result: {
         ...RESULT,
         lines: [{ ...line, further: { second: "0.26", shim_chosen: "2.55" } }],
-        valves: [{ ...marks, shim }],
+        valves: [{ ...marks, marks: [...marks.marks, shim] }],
       },
     });
-    expect(await screen.findByText(/2nd pass 0\.26; to fit 2\.55/)).toBeTruthy();
+    expect(await screen.findByText(/2nd pass 0\.26; shim to fit 2\.55/)).toBeTruthy();
     expect(screen.getByText("= 0.14 mm: tight.")).toBeTruthy();
     expect(screen.getByText("3/4")).toBeTruthy();
   });

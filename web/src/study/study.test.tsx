@@ -3,8 +3,8 @@ import { screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
+import { Findings } from "../marking/Findings";
 import { INES, problem, serve, show } from "../testing/render";
-import { Findings } from "./Findings";
 import StudyPage from "./StudyPage";
 
 const TOVE = { ...INES, display_name: "Tove Lindqvist", may_teach: true };
@@ -65,23 +65,29 @@ describe("the gauge study", () => {
     study({ body: STUDY });
     expect(await screen.findByText("90.0 %")).toBeTruthy();
     expect(screen.getByText(/Tuva Berg \(no sheet “Feel, trial 2”\)/)).toBeTruthy();
-    const hands = within(screen.getByRole("region", { name: "Hands" }));
-    expect(hands.getByText(/−0.029 mm/)).toBeTruthy();
-    expect(hands.getByText("κ 0.48")).toBeTruthy();
+    const hands = within(screen.getByRole("region", { name: "Bias and repeatability by student" }));
+    // Each mark of a chart tells its figures to whoever hovers, taps or comes by keys.
+    expect(
+      hands.getByRole("img", {
+        name: "Arvid Pell: bias −0.029 mm, repeatability ±0.009 mm, κ 0.48",
+      }),
+    ).toBeTruthy();
+    expect(hands.getByText(/reading less key, mm/)).toBeTruthy();
     expect(hands.getByText(/κ 0.53 \(Fleiss\)/)).toBeTruthy();
-    expect(screen.getByText("0.046 mm")).toBeTruthy();
+    expect(screen.getByRole("img", { name: "Valve 6, intake: 0.046 mm" })).toBeTruthy();
   });
 
   it("gives no sign to what is nothing", async () => {
     study({ body: STUDY });
     await screen.findByText("90.0 %");
     expect(screen.queryByText(/[−+]0.000/)).toBeNull();
+    expect(screen.getByRole("img", { name: /Signe Moltke: bias 0.000 mm/ })).toBeTruthy();
   });
 
   it("shows its arithmetic when it is asked for", async () => {
     const user = userEvent.setup();
     study({ body: STUDY });
-    await user.click(await screen.findByText("The analysis of variance"));
+    await user.click(await screen.findByText("Analysis of variance"));
     const table = within(screen.getByRole("table", { name: "Analysis of variance" }));
     expect(table.getByText("60.50")).toBeTruthy();
     expect(screen.getByText(/pooled into repeatability/)).toBeTruthy();
@@ -96,6 +102,8 @@ describe("the gauge study", () => {
 describe("findings", () => {
   const finding = (more: Partial<Schemas["FindingOut"]>): Schemas["FindingOut"] => ({
     kind: "decimal-slip",
+    label: "slipped decimal point",
+    about: "the point one place off",
     valves: [6],
     log_odds: 3,
     says: "A slipped decimal point explains valve 6.",
@@ -108,6 +116,7 @@ describe("findings", () => {
   it("come with their arithmetic, and lead to an equal sheet", () => {
     const copied = finding({
       kind: "copied",
+      label: "equal to another sheet",
       says: "8 of 8 figures are equal.",
       with_student: "Bo Hallgrim",
       with_hand_in: 9,
@@ -127,6 +136,6 @@ describe("findings", () => {
   it("say so where nothing explains the figures", () => {
     serve(() => undefined);
     show(<Findings findings={[]} />, { path: "/x", route: "/x", person: TOVE });
-    expect(screen.getByText(/No explanation fits/)).toBeTruthy();
+    expect(screen.getByText(/Nothing explains these figures/)).toBeTruthy();
   });
 });

@@ -18,6 +18,45 @@ export const CAUTIONS: Schemas["CautionsOut"] = {
   current: null,
 };
 
+export const METHODS: Schemas["MethodOut"][] = [
+  {
+    name: "two-stop",
+    title: "Two stops",
+    about: "half of the valves at one stop, the rest a full turn later",
+    recognise: "a dead-centre mark",
+  },
+  {
+    name: "opposite-valve",
+    title: "Opposite valve",
+    about: "with one valve fully open, set the one that makes the sum with it",
+    recognise: "a valve fully open",
+  },
+];
+
+export const COLUMNS: Schemas["ColumnOut"][] = [
+  { name: "second", title: "2nd pass", spoken: "the second pass", holds: "gap" },
+  { name: "after", title: "Nut tight", spoken: "the gap with the nut tight", holds: "gap" },
+  { name: "shim_chosen", title: "Shim to fit", spoken: "the shim to fit", holds: "shim" },
+];
+
+export const ASKS: Schemas["AskOut"][] = [
+  { name: "second", title: "a second pass" },
+  { name: "nut", title: "the gap before and after the lock nut" },
+  { name: "shims", title: "the shim fitted and the shim to fit" },
+];
+
+const PART_LABELS: Record<string, string> = {
+  reading: "Reading",
+  verdict: "Verdict",
+  position: "Place",
+  shim: "Shim",
+};
+
+/** A mark as the server tells it. */
+export function mark(part: string, right: boolean, says: string): Schemas["MarkSays"] {
+  return { part, label: PART_LABELS[part] ?? part, right, says, answer: null, decided: null };
+}
+
 /** A plain engine file: one cylinder in line with what a pattern of the server holds. */
 export const ENGINE_FILE = {
   format: "edrix-engine/1",

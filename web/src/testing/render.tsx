@@ -4,9 +4,11 @@ import { render } from "@testing-library/react";
 import { type ReactNode, Suspense } from "react";
 import { MemoryRouter, Route, Routes } from "react-router";
 import { vi } from "vitest";
-import { sessionQuery } from "../api/queries";
+import { asksQuery, methodsQuery, sessionQuery } from "../api/queries";
 import { Boundary } from "../app/Boundary";
 import type { Person } from "../app/session";
+import { Toolkit } from "../kit/Toolkit";
+import { ASKS, METHODS } from "./fixtures";
 
 export const INES: Person = {
   id: 7,
@@ -56,7 +58,14 @@ export function problem(status: number, detail: string, more: object = {}) {
 export function newQueries(person: Person | null = INES): QueryClient {
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   queries.setQueryData(sessionQuery.queryKey, { person });
+  queries.setQueryData(methodsQuery.queryKey, METHODS);
+  queries.setQueryData(asksQuery.queryKey, ASKS);
   return queries;
+}
+
+/** A part of an instructor's place, within the toolkit as the desk would have it. */
+export function showOnDesk(element: ReactNode, where: Parameters<typeof show>[1] = {}) {
+  return show(<Toolkit>{element}</Toolkit>, where);
 }
 
 export function show(
