@@ -17,7 +17,7 @@ from ops.console import Trouble, run, say
 from ops.install import need_venv, need_web
 from ops.paths import PYTHON, ROOT, private_file, state_dir
 
-START_PATIENCE_S = 30
+START_PATIENCE_S = 120
 
 
 @contextmanager

@@ -30,7 +30,7 @@ def look_into_a_file(page: Page) -> None:
     page.get_by_text("Rows that are refused").first.wait_for()
 
 
-def weigh(page: Page) -> None:
+def set_weights(page: Page) -> None:
     page.get_by_role("button", name="Measuring counts most").click()
     page.get_by_text("How it is worked out").click()
 
@@ -77,16 +77,16 @@ DESK_SHOTS: list[Shot] = [
     ("route-card", "tove", "/route/1?method=two-stop&sheet=1", "Before turning by hand", nothing),
     ("overlap", "tove", "/bench/1?at=355&view=overlap", "A little forward", nothing),
     ("clearance", "tove", "/bench/1?at=348&view=clearance", "Within the spec", tighten),
-    ("schools", "tove", "/schools/12", "serve this engine whole", nothing),
+    ("methods", "tove", "/methods/12", "cover every valve", nothing),
     ("drill-class", "tove", "/drill/1", "Ten questions for me", ask_the_class),
     ("editor", "tove", "/engines/14/edit", "do not agree", nothing),
     ("engines", "tove", "/engines", "Choose one to turn", nothing),
-    ("class-stands", "tove", "/classes/1/stands", "Measure anew", nothing),
+    ("class-stands", "tove", "/classes/1/stands", "Measure again", nothing),
     ("board", "tove", "/board/1", "handed in", nothing),
     ("hand-in", "tove", "/hand-in/3", "of 24", nothing),
     ("take-in", "tove", "/board/1/take-in", "Choose a file", look_into_a_file),
-    ("rubric", "tove", "/board/1/rubric", "Jonas", weigh),
-    ("progress", "tove", "/progress/2/13", "Leans by", nothing),
+    ("rubric", "tove", "/board/1/rubric", "Jonas", set_weights),
+    ("progress", "tove", "/progress/2/13", "Bias, sheet by sheet", nothing),
     ("study", "tove", "/study/2", "What spreads the readings", nothing),
     ("practice-run", "ines.falkner", "/work", "Practice runs", feel_a_leaf),
     ("debrief", "marit.oskarsen", "/work", "Practice runs", start_at_once),

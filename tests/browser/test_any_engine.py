@@ -1,4 +1,4 @@
-"""Any engine on the Bench, the schools side by side, the drill and the editor: as users do it."""
+"""Any engine on the Bench, the methods side by side, the drill and the editor: as users do it."""
 
 import json
 import re
@@ -13,7 +13,7 @@ from tests.browser.test_bench import angle
 
 def open_bench(page_as, path: str) -> Page:
     page = page_as("tove", path)
-    page.get_by_role("button", name="Keys").wait_for()
+    page.get_by_role("button", name="Shortcuts").wait_for()
     return page
 
 
@@ -21,7 +21,7 @@ def test_every_shelf_engine_turns(page_as):
     page = page_as("tove", "/engines")
     for engine in range(1, 17):
         page.goto(f"/bench/{engine}")
-        page.get_by_role("button", name="Keys").wait_for()
+        page.get_by_role("button", name="Shortcuts").wait_for()
         facts = json.loads(page.evaluate(TABLE_OF, engine))
         expect(page.locator(".ribbon .row-name")).to_have_count(len(facts["order"]))
         expect(page.locator(".cell")).to_have_count(facts["valves"])
@@ -118,13 +118,13 @@ def test_the_stroke_is_hidden_until_it_is_named(page_as):
     assert axe_faults(page) == []
 
 
-def test_the_schools_side_by_side(page_as):
-    page = page_as("tove", "/schools/12")
-    rows = page.locator(".school")
+def test_the_methods_side_by_side(page_as):
+    page = page_as("tove", "/methods/12")
+    rows = page.locator("li.method")
     expect(rows).to_have_count(9)
     expect(rows.first).to_contain_text("Valve 3 (cylinder 1 brake) fails by 79°")
     page.get_by_text("At marks only").click()
-    expect(page.get_by_text("of 9 schools serve this engine whole")).to_be_visible()
+    expect(page.get_by_text("of 9 methods cover every valve of this engine")).to_be_visible()
     page.get_by_label("Crank stands at").fill("90")
     page.get_by_role("link", name="Route card by Maker's chart").click()
     expect(page.get_by_label("Crank stands at")).to_have_value("90")
@@ -210,7 +210,7 @@ class TestEditor:
         expect(page.get_by_label("Rocker row")).to_contain_text("cylinder 4")
 
         page.get_by_role("link", name="Engines").click()
-        card = page.get_by_role("listitem").filter(has_text="Skarn hoist")
+        card = page.get_by_role("row").filter(has_text="Skarn hoist")
         card.get_by_role("link", name="Edit").click()
         expect(page.get_by_text("Version 2.")).to_be_visible()
         page.get_by_label("Slack").fill("3")

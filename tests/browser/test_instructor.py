@@ -48,18 +48,19 @@ def test_a_new_passcode_ends_the_old_session(page_as, open_page):
 
 def test_a_key_half_typed_is_not_left_without_asking(page_as):
     page = page_as("tove", "/classes/1/stands")
-    page.get_by_role("button", name="Measure anew").click()
+    page.get_by_role("button", name="Measure again").click()
     page.get_by_label("Gap of valve 2").fill("0.27")
-    page.get_by_role("button", name="Leave it", exact=True).click()
-    page.get_by_role("button", name="Go on typing").click()
+    page.get_by_role("button", name="Cancel", exact=True).click()
+    page.get_by_role("button", name="Keep typing").click()
     expect(page.get_by_label("Gap of valve 2")).to_have_value("0.27")
-    page.get_by_role("button", name="Leave it", exact=True).click()
-    page.get_by_role("button", name="Drop what I typed").click()
+    page.get_by_role("button", name="Cancel", exact=True).click()
+    page.get_by_role("button", name="Discard it").click()
     expect(page.get_by_text("Key 1,")).to_be_visible()
 
 
 def test_a_form_that_is_not_filled_in_says_so(page_as):
     page = page_as("tove", "/classes/1/sheets")
+    page.get_by_role("button", name="Set a sheet").click()
     page.get_by_role("button", name="Set this sheet").click()
     expect(page.get_by_text("Give the sheet a title")).to_be_visible()
     expect(page.get_by_text("Choose a stand")).to_be_visible()
@@ -100,7 +101,7 @@ def test_the_server_gone_and_back(page_as):
     expect(page.get_by_role("alert")).to_be_visible(timeout=15_000)
     page.context.set_offline(False)
     page.get_by_role("button", name="Try again").click()
-    expect(page.get_by_label("Add students")).to_be_visible()
+    expect(page.get_by_role("button", name="Add students")).to_be_visible()
 
 
 def test_from_the_board_to_what_explains_a_figure_and_to_the_study(page_as):
@@ -110,7 +111,7 @@ def test_from_the_board_to_what_explains_a_figure_and_to_the_study(page_as):
     expect(page.get_by_text("categories told apart")).to_be_visible()
     expect(page.get_by_text("Eskil Dorn (a slip of writing on “Feel, trial 2”)")).to_be_visible()
     expect(page.get_by_text("Tuva Berg (no sheet “Feel, trial 3”)")).to_be_visible()
-    page.get_by_text("The analysis of variance").click()
+    page.get_by_role("button", name="Analysis of variance").click()
     expect(page.get_by_role("table", name="Analysis of variance")).to_be_visible()
     assert axe_faults(page) == []
     page.goto("/board/3")
@@ -122,16 +123,17 @@ def test_from_the_board_to_what_explains_a_figure_and_to_the_study(page_as):
     assert axe_faults(page) == []
 
 
-def test_a_mark_is_counted_otherwise_and_the_student_reads_why(page_as):
+def test_a_mark_is_overridden_and_the_student_reads_why(page_as):
     page = page_as("tove", "/board/1")
     page.get_by_role("row").filter(has_text="Jonas").get_by_role("link").click()
     before = page.locator(".points b").first.inner_text()
     wrong = page.locator(".marks li").filter(has=page.locator("[data-right=false]")).first
-    wrong.get_by_role("button", name="Decide otherwise").click()
-    dialog = page.get_by_role("dialog", name="count a mark otherwise")
-    expect(dialog.get_by_role("button", name="Decide", exact=True)).to_be_disabled()
+    wrong.get_by_role("button", name="Override mark").click()
+    dialog = page.get_by_role("dialog", name="override a mark")
+    dialog.get_by_role("button", name="Override mark").click()
+    expect(dialog.get_by_text("Give the reason")).to_be_visible()
     dialog.get_by_label("Because").fill("Accepted: the stand was still warm.")
-    dialog.get_by_role("button", name="Decide", exact=True).click()
+    dialog.get_by_role("button", name="Override mark").click()
     expect(page.get_by_text("Accepted: the stand was still warm.")).to_be_visible()
     expect(page.locator(".points b").first).not_to_have_text(before)
     student = page_as("jonas.brekkel", "/sheet/1")
@@ -139,15 +141,15 @@ def test_a_mark_is_counted_otherwise_and_the_student_reads_why(page_as):
     assert axe_faults(page) == []
 
 
-def test_a_corrected_key_marks_anew_when_it_was_seen_whose_marks_move(page_as):
+def test_a_corrected_key_re_marks_when_it_was_seen_whose_marks_move(page_as):
     page = page_as("tove", "/classes/2/stands")
-    page.get_by_role("button", name="Measure anew").click()
+    page.get_by_role("button", name="Measure again").click()
     for valve, gap in enumerate(("0.34", "0.25", "0.20", "0.36", "0.44", "0.29", "0.24", "0.34")):
         page.get_by_label(f"Gap of valve {valve + 1}").fill(gap)
     page.get_by_role("button", name="Save key").click()
     expect(page.get_by_text("Key 2,")).to_be_visible()
     page.goto("/board/4")
-    expect(page.get_by_role("table", name="Marks that would move")).to_be_visible()
-    page.get_by_role("button", name="Mark anew by key 2").click()
-    page.get_by_role("dialog").get_by_role("button", name="Mark anew").click()
+    expect(page.get_by_role("table", name="Marks that would change")).to_be_visible()
+    page.get_by_role("button", name="Re-mark with key 2").click()
+    page.get_by_role("dialog").get_by_role("button", name="Re-mark").click()
     expect(page.get_by_text("The stand has a newer key")).to_have_count(0)

@@ -16,9 +16,11 @@ VERDICT = dict.fromkeys((1, 2, 4, 6, 7, 8), "Within") | {3: "Tight", 5: "Loose"}
 def prepare_class(page: Page) -> dict[str, str]:
     """Makes a class with two pasted students, a stand with its key, and a sheet."""
     page.get_by_role("link", name="Classes").click()
-    page.get_by_label("New class").fill("Night shift, autumn")
+    page.get_by_role("button", name="New class").click()
+    page.get_by_label("Name", exact=True).fill("Night shift, autumn")
     page.get_by_role("button", name="Make class").click()
-    page.get_by_label("Add students").fill("Astrid Nørby\nOle Vik\tole.vik")
+    page.get_by_role("button", name="Add students").click()
+    page.get_by_label("Names").fill("Astrid Nørby\nOle Vik\tole.vik")
     page.get_by_role("button", name="Add to class").click()
     table = page.get_by_role("region", name="Passcodes").get_by_role("row")
     expect(table).to_have_count(2)
@@ -28,8 +30,9 @@ def prepare_class(page: Page) -> dict[str, str]:
         passcodes[name] = passcode
     page.get_by_role("button", name="I have them").click()
 
-    page.get_by_role("link", name="Stands and keys").click()
-    page.get_by_label("New stand").fill("Stand 7")
+    page.get_by_role("tab", name="Stands and keys").click()
+    page.get_by_role("button", name="New stand").click()
+    page.get_by_label("Name", exact=True).fill("Stand 7")
     page.get_by_label("Engine", exact=True).fill("fire pump")
     page.get_by_title("Tarnholt P4 fire pump").click()
     page.get_by_role("button", name="Add stand").click()
@@ -42,7 +45,8 @@ def prepare_class(page: Page) -> dict[str, str]:
     page.get_by_role("button", name="Save key").click()
     expect(page.get_by_text("Key 1,")).to_be_visible()
 
-    page.get_by_role("link", name="Reading sheets").click()
+    page.get_by_role("tab", name="Reading sheets").click()
+    page.get_by_role("button", name="Set a sheet").click()
     page.get_by_label("Title").fill("Stand 7, first pass")
     page.get_by_label("Stand", exact=True).click()
     page.get_by_title("Stand 7, Tarnholt P4 fire pump").click()

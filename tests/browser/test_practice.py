@@ -137,6 +137,7 @@ def test_a_shim_changed_and_the_worn_stamp_found_out(page_as):
 
 def test_the_instructor_sets_an_engine_and_reads_a_debrief(page_as):
     page = page_as("tove", "/classes/1/practice")
+    page.get_by_role("button", name="Set a practice engine").click()
     page.get_by_label("Title").fill("Two faults to find")
     page.get_by_label("Engine", exact=True).fill("Tarnholt")
     page.get_by_label("Engine", exact=True).press("Enter")

@@ -35,7 +35,7 @@ export function Axis<Domain extends AxisDomain>(props: Props<Domain>) {
         className="axis-title"
         textAnchor="middle"
         transform={
-          side === "bottom" ? `translate(${middle},42)` : `translate(-52,${middle}) rotate(-90)`
+          side === "bottom" ? `translate(${middle},42)` : `translate(-60,${middle}) rotate(-90)`
         }
       >
         {title}

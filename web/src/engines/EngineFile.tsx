@@ -7,7 +7,7 @@ import { Problem } from "../kit/Problem";
 
 const MOST_FILE_BYTES = 1_000_000;
 
-export function EngineFile() {
+export default function EngineFile() {
   const add = useAddEngine();
   return (
     <>

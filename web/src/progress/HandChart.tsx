@@ -11,7 +11,7 @@ import { type DataColumn, DataTable } from "../kit/DataTable";
 type Hand = Schemas["HandOnSheetOut"];
 
 const HEIGHT = 240;
-const LEFT = 74;
+const LEFT = 82;
 const MARGIN = 16;
 const LEAST_STEP = 84;
 const LEAST_REACH_MM = 0.04;
