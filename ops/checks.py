@@ -65,10 +65,11 @@ def _steps() -> dict[str, Callable[[], bool]]:
         "format": lambda: _tool("ruff", "format", "--check", "-q", *PYTHON_CODE),
         "lint": lambda: _tool("ruff", "check", "-q", *PYTHON_CODE) and _npm("lint"),
         "types": lambda: _tool("mypy", "--exclude", "migrations", *TYPED) and _npm("types"),
-        "architecture": lambda: _tool("lint-imports", "--no-logo"),
+        "architecture": lambda: _tool("lint-imports", "--no-logo") and _npm("arch"),
         "api": _api_is_current,
         "core": lambda: _tool("pytest", *BOTH_CORES, "tests/core"),
         "server": lambda: _tool("pytest", *BOTH_CORES, "tests/server", "tests/ops"),
+        "yesterday": lambda: _tool("pytest", "tests/yesterday"),
         "web": lambda: _npm("test"),
         "browser": lambda: _tool("pytest", *BOTH_CORES, "tests/browser"),
     }

@@ -15,7 +15,7 @@ DEFERS = (
 )
 
 
-class Start(StrEnum):
+class StartKind(StrEnum):
     """How an engine is fired and started, which decides how it is made safe."""
 
     SPARK = "spark"
@@ -24,9 +24,9 @@ class Start(StrEnum):
 
 
 START_WORDS = {
-    Start.SPARK: "spark ignition",
-    Start.DIESEL: "diesel with a stop lever",
-    Start.AIR: "air start",
+    StartKind.SPARK: "spark ignition",
+    StartKind.DIESEL: "diesel with a stop lever",
+    StartKind.AIR: "air start",
 }
 
 
@@ -38,19 +38,19 @@ class Caution(NamedTuple):
 
 
 _OPENING = {
-    Start.SPARK: (
+    StartKind.SPARK: (
         Caution("ignition", "Ignition and starter off, key out, battery disconnected."),
         Caution("plugs", "Spark plugs out, leads earthed: pressure released, it turns freely."),
         Caution("fuel", "Fuel shut or drained where the tank comes off; drips wiped; no sparks."),
     ),
-    Start.DIESEL: (
+    StartKind.DIESEL: (
         Caution("stop-lever", "Stop lever at stop and held there; starter battery disconnected."),
         Caution("priming", "Priming pump off; pressure released by the decompression lever."),
         Caution(
             "control", "The engine is controlled from its side only; a tag hangs at the start."
         ),
     ),
-    Start.AIR: (
+    StartKind.AIR: (
         Caution("air-shut", "Starting air and the bottles shut, the line vented, the tag hung."),
         Caution(
             "stop-lever", "Stop lever at stop; priming pump off; control at the engine's side."
@@ -66,20 +66,20 @@ CLOSING = (
 )
 
 
-def likely_starts(engine: Engine) -> tuple[Start, ...]:
+def likely_starts(engine: Engine) -> tuple[StartKind, ...]:
     """The kinds that this engine file lets expect, likeliest first; the person decides.
 
     An ignition mark is stamped on spark engines only. Barring gear is fitted to large
     engines, which are often started by air. Nothing else in a file tells.
     """
     if any(mark.means == "ignition" for mark in engine.marks):
-        return (Start.SPARK, Start.DIESEL, Start.AIR)
+        return (StartKind.SPARK, StartKind.DIESEL, StartKind.AIR)
     if "barring gear" in engine.turning.turned_with.lower():
-        return (Start.AIR, Start.DIESEL, Start.SPARK)
-    return (Start.DIESEL, Start.SPARK, Start.AIR)
+        return (StartKind.AIR, StartKind.DIESEL, StartKind.SPARK)
+    return (StartKind.DIESEL, StartKind.SPARK, StartKind.AIR)
 
 
-def opening_list(engine: Engine, start: Start) -> tuple[Caution, ...]:
+def opening_list(engine: Engine, start: StartKind) -> tuple[Caution, ...]:
     """What is ticked before the crank of this engine is turned by hand."""
     turned_with = engine.turning.turned_with
     gear = "in gear" in turned_with or "wheel" in turned_with

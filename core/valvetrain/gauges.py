@@ -42,7 +42,7 @@ class Feel(StrEnum):
         return self in (Feel.FREE, Feel.DRAG)
 
 
-class Try(NamedTuple):
+class LeafTry(NamedTuple):
     leaf_mm: Decimal
     feel: Feel
 
@@ -80,7 +80,7 @@ def thou_leaves() -> tuple[Decimal, ...]:
 
 
 def read_gap(
-    tries: Iterable[Try],
+    tries: Iterable[LeafTry],
     spec: Spec,
     leaves: Sequence[Decimal] | None = None,
     uncertainty_mm: Decimal = Decimal(0),
@@ -111,7 +111,7 @@ def read_gap(
     )
 
 
-def _check(tries: list[Try], spec: Spec, uncertainty_mm: Decimal) -> None:
+def _check(tries: list[LeafTry], spec: Spec, uncertainty_mm: Decimal) -> None:
     if not 0 < spec.min_mm <= spec.max_mm:
         raise GaugeError(
             f"the spec is {spec.min_mm:f} to {spec.max_mm:f} mm; give two lengths above zero, "
@@ -124,7 +124,7 @@ def _check(tries: list[Try], spec: Spec, uncertainty_mm: Decimal) -> None:
             raise GaugeError(f"a leaf is {leaf_mm:f} mm thick; give a thickness above zero")
 
 
-def _bounds(tries: list[Try]) -> tuple[Decimal, Decimal | None, bool]:
+def _bounds(tries: list[LeafTry]) -> tuple[Decimal, Decimal | None, bool]:
     """low, high, and whether the leaf that gives low went in freely."""
     went = [t for t in tries if t.feel.goes]
     refused = [t.leaf_mm for t in tries if not t.feel.goes]
@@ -146,7 +146,7 @@ def _verdict(low: Decimal, high: Decimal | None, limp_low: bool, spec: Spec, u: 
 
 
 def _next_leaf(
-    box: list[Decimal], tries: list[Try], spec: Spec, uncertainty_mm: Decimal
+    box: list[Decimal], tries: list[LeafTry], spec: Spec, uncertainty_mm: Decimal
 ) -> Decimal | None:
     """Of the leaves between the bounds: a limit first, then the one whose outcomes decide most,
     then the one nearest the middle of what is still open."""
@@ -162,7 +162,7 @@ def _next_leaf(
 
     def worth(leaf: Decimal) -> tuple[bool, int, Decimal, Decimal]:
         decided = sum(
-            _verdict(*_bounds([*tries, Try(leaf, feel)]), spec, uncertainty_mm) != "undecided"
+            _verdict(*_bounds([*tries, LeafTry(leaf, feel)]), spec, uncertainty_mm) != "undecided"
             for feel in Feel
         )
         return (leaf not in limits, -decided, abs(leaf - middle), leaf)
@@ -170,7 +170,7 @@ def _next_leaf(
     return min(between, key=worth, default=None)
 
 
-def _estimate(tries: list[Try], low: Decimal, high: Decimal | None) -> Decimal | None:
+def _estimate(tries: list[LeafTry], low: Decimal, high: Decimal | None) -> Decimal | None:
     """Where the gap most likely lies: a leaf that drags is just below it, one that can be
     forced just above it; without either, the middle of what is proved."""
     drags = any(t.leaf_mm == low and t.feel is Feel.DRAG for t in tries)

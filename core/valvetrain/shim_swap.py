@@ -18,18 +18,18 @@ from valvetrain.adjusters import Sizes
 from valvetrain.document import DocumentError, Node
 from valvetrain.gauges import Spec
 
-MOST_VALVES = 192
+MOST_SEATS = 192
 MOST_STOCK = 1000
 STEP_MM = Decimal("0.0001")
 MOST_SHIM_MM = 20
 
 MOVE = 1
-PER_STEP = 2 * MOST_VALVES
+PER_STEP = 2 * MOST_SEATS
 """One step away from the middle outweighs moving every shim."""
 MOST_SPREAD_MM = Decimal(2)
-BUY = PER_STEP * int(MOST_SPREAD_MM / STEP_MM) * MOST_VALVES
-OUT = BUY * MOST_VALVES
-"""OUT times MOST_VALVES stays below 2**53, where float64 still counts every whole number."""
+BUY = PER_STEP * int(MOST_SPREAD_MM / STEP_MM) * MOST_SEATS
+OUT = BUY * MOST_SEATS
+"""OUT times MOST_SEATS stays below 2**53, where float64 still counts every whole number."""
 
 
 class Seat(NamedTuple):
@@ -69,7 +69,7 @@ def read_swap(document: Any) -> tuple[list[Seat], Sizes, list[Decimal]]:
         raise DocumentError(root.faults)
     seats = [
         _read_seat(node)
-        for node in root["valves"].items("a list of measured valves", most=MOST_VALVES)
+        for node in root["valves"].items("a list of measured valves", most=MOST_SEATS)
     ]
     sizes = root["sizes_mm"]
     grid = Sizes(*(sizes[key].decimal("a length", high=MOST_SHIM_MM, above=True) for key in _GRID))

@@ -11,7 +11,7 @@ from edrix.errors import FieldFault, InvalidError
 from edrix.problems import Problem
 
 router = Router(tags=["server"])
-PLACES = re.compile(r"/(sheet|bench|route|drill|schools)/[0-9]{1,9}(\?[A-Za-z0-9=&.-]{0,200})?")
+PLACES = re.compile(r"/(sheet|bench|route|drill|methods)/[0-9]{1,9}(\?[A-Za-z0-9=&.-]{0,200})?")
 """Only addresses of this application: a code must not lead a phone anywhere else."""
 
 
@@ -28,7 +28,10 @@ def qr_code(request: HttpRequest, path: str) -> HttpResponse:
             "The address is no place that a card leads to; give one like /sheet/12.",
             [FieldFault("path", "give a path like /sheet/12")],
         )
+    return HttpResponse(_drawn(request.build_absolute_uri(path)), content_type="image/svg+xml")
+
+
+def _drawn(address: str) -> bytes:
     drawn = io.BytesIO()
-    code = segno.make(request.build_absolute_uri(path), micro=False, error="m")
-    code.save(drawn, kind="svg", border=2, scale=4)
-    return HttpResponse(drawn.getvalue(), content_type="image/svg+xml")
+    segno.make(address, micro=False, error="m").save(drawn, kind="svg", border=2, scale=4)
+    return drawn.getvalue()

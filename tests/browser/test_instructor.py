@@ -65,7 +65,7 @@ def test_a_form_that_is_not_filled_in_says_so(page_as):
     expect(page.get_by_text("Give the sheet a title")).to_be_visible()
     expect(page.get_by_text("Choose a stand")).to_be_visible()
     page.get_by_label("Title").fill("Wide open")
-    page.get_by_label("Stand", exact=True).click()
+    page.get_by_role("combobox", name="Stand").click()
     page.get_by_title("Stand 3, Tarnholt P4 fire pump").click()
     page.get_by_label("Readings count within").fill("5")
     page.get_by_role("button", name="Set this sheet").click()

@@ -35,7 +35,7 @@ def test_a_file_is_seen_before_it_is_kept(page_as):
     expect(page.get_by_role("button", name="Take in 0 sheets")).to_be_disabled()
     assert axe_faults(page) == []
     choose(page, HEAD + rows("Tuva Berg", GAPS))
-    expect(page.get_by_text("taken in whole")).to_be_visible()
+    expect(page.get_by_text("taken in, complete")).to_be_visible()
     page.get_by_role("button", name="Take in 1 sheet and mark it").click()
     page.get_by_role("link", name="To the board").click()
     board = page.get_by_role("table", name="Students and their sheets")
@@ -178,5 +178,5 @@ def test_a_class_is_taken_away_and_brought_back(page_as, tmp_path):
     expect(page.get_by_role("link", name="Feel, trial 2")).to_be_visible()
     page.goto("/classes")
     broken = {"name": "x.zip", "mimeType": "application/zip", "buffer": b"PK nonsense"}
-    page.get_by_label("Bring a class from a file").set_input_files(files=[broken])
+    page.locator("input[type=file]").set_input_files(files=[broken])
     expect(page.get_by_role("alert")).to_contain_text("is no archive of a class")

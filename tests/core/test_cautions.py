@@ -6,13 +6,13 @@ from pathlib import Path
 import pytest
 
 from tests.core.conftest import engine_firing
-from valvetrain.cautions import DEFERS, Start, closing_list, likely_starts, opening_list
+from valvetrain.cautions import DEFERS, StartKind, closing_list, likely_starts, opening_list
 from valvetrain.engine_file import read_engine
 
 SHELF = Path(__file__).parents[2] / "demo" / "engines"
 
 
-@pytest.mark.parametrize("start", Start)
+@pytest.mark.parametrize("start", StartKind)
 def test_every_list_is_short_and_names_what_fits(start, four):
     lines = opening_list(four, start)
     assert 4 <= len(lines) <= 7
@@ -25,18 +25,18 @@ def test_every_list_is_short_and_names_what_fits(start, four):
 
 def test_hot_engines_and_wheels_have_lines_of_their_own():
     hot = engine_firing([1, 3, 4, 2], turning={"with": "back wheel, in gear"})
-    lines = {line.id: line.says for line in opening_list(hot, Start.SPARK)}
+    lines = {line.id: line.says for line in opening_list(hot, StartKind.SPARK)}
     assert "Back wheel" in lines["secured"]
     document = json.loads((SHELF / "07-ridge-vee-twin.json").read_text())
-    assert "hot" in {line.id for line in opening_list(read_engine(document), Start.SPARK)}
+    assert "hot" in {line.id for line in opening_list(read_engine(document), StartKind.SPARK)}
 
 
 @pytest.mark.parametrize(
     ("file", "likely"),
     [
-        ("03-lamp-single", Start.SPARK),
-        ("02-six-snow-tug", Start.DIESEL),
-        ("15-dam-vee-twelve", Start.AIR),
+        ("03-lamp-single", StartKind.SPARK),
+        ("02-six-snow-tug", StartKind.DIESEL),
+        ("15-dam-vee-twelve", StartKind.AIR),
     ],
 )
 def test_what_a_file_lets_expect(file, likely):

@@ -1,4 +1,4 @@
-"""The schools side by side: what each asks for, and by how much one fails."""
+"""The methods side by side: what each asks for, and by how much one fails."""
 
 import pytest
 

@@ -12,8 +12,8 @@ from valvetrain.gauges import (
     TOLERANCES,
     Feel,
     GaugeError,
+    LeafTry,
     Spec,
-    Try,
     best_stack,
     fine_leaves,
     leaves_uncertainty_mm,
@@ -26,7 +26,8 @@ SPEC = Spec(Decimal("0.22"), Decimal("0.28"))
 
 def tries(text):
     return [
-        Try(Decimal(leaf), Feel(feel)) for leaf, feel in (part.split("=") for part in text.split())
+        LeafTry(Decimal(leaf), Feel(feel))
+        for leaf, feel in (part.split("=") for part in text.split())
     ]
 
 
@@ -122,7 +123,7 @@ def test_following_the_advice_comes_to_a_right_verdict(gap, width, low):
             break
         leaf = reading.next_leaf_mm
         feel = Feel.FREE if gap > leaf else Feel.DRAG if gap == leaf else Feel.NO
-        done.append(Try(leaf, feel))
+        done.append(LeafTry(leaf, feel))
     reading = read_gap(done, spec)
     assert reading.low_mm <= gap
     assert reading.high_mm is None or gap <= reading.high_mm
@@ -140,7 +141,7 @@ def test_following_the_advice_comes_to_a_right_verdict(gap, width, low):
     st.decimals("0", "0.05", places=3),
 )
 def test_more_uncertainty_never_proves_more(felt, u):
-    done = [Try(*pair) for pair in felt]
+    done = [LeafTry(*pair) for pair in felt]
     sure = read_gap(done, SPEC).verdict
     unsure = read_gap(done, SPEC, uncertainty_mm=u).verdict
     assert unsure in (sure, "undecided")
@@ -152,7 +153,7 @@ def test_refusals_say_what_was_given():
     with pytest.raises(GaugeError, match="uncertainty is -1 mm"):
         read_gap([], SPEC, uncertainty_mm=Decimal(-1))
     with pytest.raises(GaugeError, match="a leaf is 0 mm thick"):
-        read_gap([Try(Decimal(0), Feel.NO)], SPEC)
+        read_gap([LeafTry(Decimal(0), Feel.NO)], SPEC)
 
 
 def test_leaves_of_the_usual_boxes():

@@ -11,7 +11,7 @@ from valvetrain.document import DocumentError
 from valvetrain.units import Unit
 
 if TYPE_CHECKING:
-    from valvetrain.gauges import Spec, Try
+    from valvetrain.gauges import LeafTry, Spec
 
 _SPEC_HELP = "the smallest and the largest allowed gap"
 
@@ -171,15 +171,15 @@ def _unit_argument(sub: argparse.ArgumentParser) -> None:
     sub.add_argument("--unit", choices=("mm", "thou"), default="mm", help="of what is given")
 
 
-def _try(text: str, unit: Unit) -> "Try":
-    from valvetrain.gauges import Feel, Try
+def _try(text: str, unit: Unit) -> "LeafTry":
+    from valvetrain.gauges import Feel, LeafTry
 
     leaf, sign, feel = text.partition("=")
     if not sign or feel not in tuple(Feel):
         raise CalculatorError(
             f"--try “{text[:40]}”: give LEAF=FEEL with free, drag, tight or no, like 0.25=drag"
         )
-    return Try(_length(leaf, unit, "--try"), Feel(feel))
+    return LeafTry(_length(leaf, unit, "--try"), Feel(feel))
 
 
 def _spec(text: str, unit: Unit) -> "Spec":

@@ -2,7 +2,7 @@
 
 from valvetrain.engine import Role
 
-FORMAT = "edrix-engine/1"
+ENGINE_FORMAT = "edrix-engine/1"
 MOST_CYLINDERS = 24
 MOST_VALVES = MOST_CYLINDERS * 8
 MOST_NOTES = 20_000

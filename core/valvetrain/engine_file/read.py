@@ -18,7 +18,7 @@ from valvetrain.engine import (
 )
 from valvetrain.engine_file.fields import (
     ASSUMED_LIFT_MM,
-    FORMAT,
+    ENGINE_FORMAT,
     INTERVALS_SUM_TOLERANCE_DEG,
     MOST_CYLINDERS,
     MOST_NOTES,
@@ -37,10 +37,10 @@ from valvetrain.engine_file.specs import (
 def read_engine(document: Any) -> Engine:
     """An engine from a parsed engine file. Raises DocumentError with every fault found."""
     root = Node(document)
-    if not root.is_object(f"an object with the fields of {FORMAT}"):
+    if not root.is_object(f"an object with the fields of {ENGINE_FORMAT}"):
         raise DocumentError(root.faults)
-    if root["format"].value != FORMAT:
-        root["format"].given(f'"{FORMAT}", the only format read here')
+    if root["format"].value != ENGINE_FORMAT:
+        root["format"].given(f'"{ENGINE_FORMAT}", the only format read here')
         raise DocumentError(root.faults)
     engine = _read_fields(root)
     if not root.faults:
@@ -54,7 +54,10 @@ def remarks(document: dict[str, Any]) -> tuple[str, ...]:
     """What the reader passed over or assumed in a file that it accepts, in sentences."""
     known = engine_schema()["properties"]
     unknown = [key for key in document if key not in known]
-    said = [f"$.{key} is no field of {FORMAT} and was left out; is it misspelt?" for key in unknown]
+    said = [
+        f"$.{key} is no field of {ENGINE_FORMAT} and was left out; is it misspelt?"
+        for key in unknown
+    ]
     lifts = document.get("lift_mm", {})
     for role in read_engine(document).roles:
         if role.value not in lifts:

@@ -9,8 +9,8 @@ from typing import Any, get_args
 from valvetrain.adjusters import KINDS
 from valvetrain.engine import Layout, Role
 from valvetrain.engine_file.fields import (
+    ENGINE_FORMAT,
     EVENT_FIELDS,
-    FORMAT,
     MOST_CYLINDERS,
     MOST_NOTES,
     MOST_VALVES,
@@ -22,7 +22,7 @@ Schema = dict[str, Any]
 def engine_schema() -> Schema:
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": FORMAT,
+        "title": ENGINE_FORMAT,
         "description": "One four-stroke engine, as the valve-clearance job needs it.",
         "type": "object",
         "required": [
@@ -35,7 +35,7 @@ def engine_schema() -> Schema:
             "clearance",
         ],
         "properties": {
-            "format": {"const": FORMAT},
+            "format": {"const": ENGINE_FORMAT},
             "name": _text(200),
             **_cylinder_fields(),
             **_valve_gear_fields(),

@@ -4,13 +4,13 @@ from typing import Any
 
 from valvetrain.angles import CYCLE_DEG, STROKE_DEG
 from valvetrain.engine import Engine, Events, Role, Spread
-from valvetrain.engine_file.fields import EVENT_BASE_DEG, EVENT_FIELDS, FORMAT
+from valvetrain.engine_file.fields import ENGINE_FORMAT, EVENT_BASE_DEG, EVENT_FIELDS
 
 
 def write_engine(engine: Engine) -> dict[str, Any]:
     """The engine as an engine file; reading it back gives an equal engine."""
     document: dict[str, Any] = {
-        "format": FORMAT,
+        "format": ENGINE_FORMAT,
         "name": engine.name,
         "cylinders": engine.cylinders,
         "layout": engine.layout,

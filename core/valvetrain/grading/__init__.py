@@ -10,7 +10,7 @@ from valvetrain.grading.columns import (
     cannot_be_asked,
 )
 from valvetrain.grading.mark import Mark, Terms
-from valvetrain.grading.marks import RULES_VERSION, Marker, SheetMarks, ValveMarks, mark_sheet
+from valvetrain.grading.marks import MARKS_VERSION, Marker, SheetMarks, ValveMarks, mark_sheet
 from valvetrain.grading.parts import PARTS, PartKind
 from valvetrain.grading.sheet import (
     Entry,
@@ -20,14 +20,14 @@ from valvetrain.grading.sheet import (
     read_entry,
     spec_verdict,
 )
-from valvetrain.grading.slips import Question, questions
+from valvetrain.grading.slips import SlipQuestion, questions
 
 __all__ = [
     "ASKS",
     "COLUMNS",
     "FURTHER",
+    "MARKS_VERSION",
     "PARTS",
-    "RULES_VERSION",
     "Ask",
     "Column",
     "Entry",
@@ -35,8 +35,8 @@ __all__ = [
     "Mark",
     "Marker",
     "PartKind",
-    "Question",
     "SheetMarks",
+    "SlipQuestion",
     "SpecVerdict",
     "Terms",
     "ValveMarks",

@@ -13,7 +13,7 @@ from valvetrain.grading.mark import Mark, Terms
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry
 
-RULES_VERSION = "edrix-marking/3"
+MARKS_VERSION = "edrix-marking/3"
 
 
 class ValveMarks(NamedTuple):
@@ -59,7 +59,7 @@ class Marker:
         by_valve = {entry.valve: entry for entry in entries}
         marked = [self._marks_of(by_valve.get(n) or Entry(n)) for n in self.engine.valve]
         valves, points, out_of = zip(*marked, strict=True)
-        return SheetMarks(RULES_VERSION, sum(points), sum(out_of), valves)
+        return SheetMarks(MARKS_VERSION, sum(points), sum(out_of), valves)
 
     def _marks_of(self, entry: Entry) -> tuple[ValveMarks, int, int]:
         """The marks of a line, its points and of how many."""

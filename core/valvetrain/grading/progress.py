@@ -27,7 +27,7 @@ class Skill(StrEnum):
     CLOSE = "close"
 
 
-class State(StrEnum):
+class SkillState(StrEnum):
     SHOWN = "shown"
     NEARLY = "nearly"
     """The last piece of work was right, not yet two running."""
@@ -67,7 +67,7 @@ class RunWork(NamedTuple):
     tools_off: bool
 
 
-class Hand(NamedTuple):
+class HandOnSheet(NamedTuple):
     """How a hand felt on one sheet: its lean (median) and its scatter about that; None of fewer
     than three readings. ref is the sheet's."""
 
@@ -83,14 +83,14 @@ class SkillShown(NamedTuple):
     """shares are of the pieces that show it, oldest first."""
 
     skill: Skill
-    state: State
+    state: SkillState
     shares: tuple[float, ...]
     says: str
     train: Train | None
 
 
 class Progress(NamedTuple):
-    hands: tuple[Hand, ...]
+    hands: tuple[HandOnSheet, ...]
     skills: tuple[SkillShown, ...]
 
 
@@ -101,30 +101,30 @@ def progress(sheets: Sequence[SheetWork], runs: Sequence[RunWork]) -> Progress:
     return Progress(hands, tuple(_skill(skill, by_time, hands, runs) for skill in Skill))
 
 
-def _hand(sheet: SheetWork) -> Hand:
+def _hand(sheet: SheetWork) -> HandOnSheet:
     slips = len(sheet.kinds & WRITING_SLIPS)
     if len(sheet.error_mm) < 3:
-        return Hand(sheet.ref, sheet.title, sheet.at, None, None, slips)
+        return HandOnSheet(sheet.ref, sheet.title, sheet.at, None, None, slips)
     lean = statistics.median(sheet.error_mm)
     # The median of distances is moved by no slip; 1.4826 makes it a standard deviation.
     spread = 1.4826 * statistics.median(abs(error - lean) for error in sheet.error_mm)
-    return Hand(sheet.ref, sheet.title, sheet.at, lean, spread, slips)
+    return HandOnSheet(sheet.ref, sheet.title, sheet.at, lean, spread, slips)
 
 
 def _skill(
-    skill: Skill, sheets: Sequence[SheetWork], hands: Sequence[Hand], runs: Sequence[RunWork]
+    skill: Skill, sheets: Sequence[SheetWork], hands: Sequence[HandOnSheet], runs: Sequence[RunWork]
 ) -> SkillShown:
     pieces = _pieces(skill, sheets, runs)
     shares = tuple(share for _, share in sorted(pieces, key=lambda piece: piece[0]))
     state = _state(shares)
     says = _says(shares)
-    train = None if state is State.SHOWN else _train(skill)
+    train = None if state is SkillState.SHOWN else _train(skill)
     lean = hands[-1].lean_mm if skill is Skill.MEASURE and hands else None
     if lean is not None and abs(lean) >= LEAN_MM:
         side = "tight" if lean < 0 else "loose"
         says += f"; reads {side} of late"
-        if state is State.SHOWN:
-            state, train = State.NEARLY, Train.RUN
+        if state is SkillState.SHOWN:
+            state, train = SkillState.NEARLY, Train.RUN
     return SkillShown(skill, state, shares, says, train)
 
 
@@ -152,13 +152,13 @@ def _pieces(
     return pieces
 
 
-def _state(shares: Sequence[float]) -> State:
+def _state(shares: Sequence[float]) -> SkillState:
     if not shares:
-        return State.UNSEEN
+        return SkillState.UNSEEN
     late = shares[-PIECES:]
     if len(late) == PIECES and min(late) >= ENOUGH:
-        return State.SHOWN
-    return State.NEARLY if late[-1] >= ENOUGH else State.NOT_YET
+        return SkillState.SHOWN
+    return SkillState.NEARLY if late[-1] >= ENOUGH else SkillState.NOT_YET
 
 
 def _says(shares: Sequence[float]) -> str:

@@ -29,7 +29,7 @@ from valvetrain.grading.marks import SheetMarks
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
 
-RULES_VERSION = "edrix-rubric/1"
+RUBRIC_VERSION = "edrix-rubric/1"
 NEAR_DEG = 5.0
 MOST_WEIGHT = 1000
 MOST_MINUTES = 600
@@ -263,7 +263,7 @@ def judged(marks: SheetMarks) -> tuple[Judged, ...]:
 
 
 @dataclass(frozen=True, slots=True)
-class Written:
+class WrittenParts:
     """A sheet to be graded: what was written, its marks, and the stop of each valve by school."""
 
     engine: Engine
@@ -274,7 +274,7 @@ class Written:
     tolerance_mm: float
 
 
-def grade(written: Written, rubric: Rubric, about: Circumstances) -> Grade:
+def grade(written: WrittenParts, rubric: Rubric, about: Circumstances) -> Grade:
     """What a sheet comes to. Marks that an instructor decided otherwise count as decided."""
     told = [(item, _share(item.part, written, rubric, about)) for item in rubric.items]
     judged = [(item, *share) for item, share in told if share is not None]
@@ -293,10 +293,10 @@ def grade(written: Written, rubric: Rubric, about: Circumstances) -> Grade:
     percent = round(sum(item.percent for item in items), 1)
     fails = tuple(item.part for item in items if item.must_be_whole and item.share < 1)
     passed = not fails and percent >= rubric.pass_percent
-    return Grade(RULES_VERSION, percent, passed, rubric.pass_percent, items, fails)
+    return Grade(RUBRIC_VERSION, percent, passed, rubric.pass_percent, items, fails)
 
 
-def _share(part: str, written: Written, rubric: Rubric, about: Circumstances) -> Share | None:
+def _share(part: str, written: WrittenParts, rubric: Rubric, about: Circumstances) -> Share | None:
     """A part's share and its arithmetic; None where the sheet cannot show it."""
     own = _SHARES.get(part)
     if own is not None:
@@ -307,7 +307,7 @@ def _share(part: str, written: Written, rubric: Rubric, about: Circumstances) ->
     return sum(marks) / len(marks), f"{sum(marks)} of {len(marks)} right"
 
 
-def _reading(written: Written, rubric: Rubric, _about: Circumstances) -> Share:
+def _reading(written: WrittenParts, rubric: Rubric, _about: Circumstances) -> Share:
     full, part, worth = 0, 0, 0.0
     for valve in written.valves:
         if valve.right["reading"]:
@@ -326,7 +326,7 @@ def _reading(written: Written, rubric: Rubric, _about: Circumstances) -> Share:
     return share, says
 
 
-def _sequence(written: Written, _rubric: Rubric, _about: Circumstances) -> Share:
+def _sequence(written: WrittenParts, _rubric: Rubric, _about: Circumstances) -> Share:
     met = 0
     for valve, wanted_deg in written.stop_deg.items():
         entry = written.entries.get(valve)
@@ -337,7 +337,7 @@ def _sequence(written: Written, _rubric: Rubric, _about: Circumstances) -> Share
     return (met / count if count else 0.0), f"{met} of {count} at the method's own stop"
 
 
-def _record(written: Written, _rubric: Rubric, _about: Circumstances) -> Share:
+def _record(written: WrittenParts, _rubric: Rubric, _about: Circumstances) -> Share:
     fields = done = 0
     further = [column for column in asked_columns(written.asks) if column.always]
     for valve in written.engine.valves:
@@ -353,21 +353,21 @@ def _record(written: Written, _rubric: Rubric, _about: Circumstances) -> Share:
     return done / fields, f"{done} of {fields} fields written"
 
 
-def _safety(_written: Written, _rubric: Rubric, about: Circumstances) -> Share:
+def _safety(_written: WrittenParts, _rubric: Rubric, about: Circumstances) -> Share:
     lists = {"before turning": about.opened, "before closing": about.closed}
     missing = [name for name, ticked in lists.items() if not ticked]
     says = "both lists ticked" if not missing else f"list {' and '.join(missing)} not ticked"
     return (2 - len(missing)) / 2, says
 
 
-def _time(_written: Written, rubric: Rubric, about: Circumstances) -> Share | None:
+def _time(_written: WrittenParts, rubric: Rubric, about: Circumstances) -> Share | None:
     if rubric.minutes is None or about.minutes is None:
         return None
     share = min(1.0, max(0.0, 2 - about.minutes / rubric.minutes))
     return share, f"{about.minutes:.0f} minutes of {rubric.minutes:g}"
 
 
-_SHARES: dict[str, Callable[[Written, Rubric, Circumstances], Share | None]] = {
+_SHARES: dict[str, Callable[[WrittenParts, Rubric, Circumstances], Share | None]] = {
     "reading": _reading,
     "sequence": _sequence,
     "record": _record,

@@ -16,7 +16,7 @@ from valvetrain.grading.columns import COLUMNS, FURTHER
 from valvetrain.grading.findings import USUAL_U_MM, Case, KeyGap, Reference
 from valvetrain.grading.sheet import Entry, EntryError, read_entry
 
-FORMAT = "edrix-sheet/1"
+SHEET_FORMAT = "edrix-sheet/1"
 MOST_LINES = 400
 MOST_LENGTH = 40
 USUAL_TOLERANCE_MM = Decimal("0.02")
@@ -40,7 +40,7 @@ def read_sheet(document: Any) -> SheetFile:
     root = Node(document)
     if not root.is_object("an object, as edrix-sheet/1 describes it"):
         raise DocumentError(root.faults)
-    root["format"].choice(FORMAT)
+    root["format"].choice(SHEET_FORMAT)
     engine = _engine(root["engine"])
     student = "" if root["student"].missing else root["student"].text("who wrote it", empty=True)
     title = "" if root["title"].missing else root["title"].text("its title", empty=True)
@@ -69,7 +69,7 @@ def write_sheet(
 ) -> dict[str, Any]:
     """One student's sheet with its engine and key, as JSON values; `read_sheet` reads it back."""
     return {
-        "format": FORMAT,
+        "format": SHEET_FORMAT,
         "student": student,
         "title": title,
         "engine": write_engine(engine),

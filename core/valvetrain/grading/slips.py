@@ -21,7 +21,7 @@ UNIT_TIMES = (Decimal(25), Decimal(60))
 
 
 @dataclass(frozen=True, slots=True)
-class Question:
+class SlipQuestion:
     valve: int
     field: str
     says: str
@@ -29,7 +29,7 @@ class Question:
 
 def questions(
     engine: Engine, entries: Iterable[Entry], asks: Collection[str] = ()
-) -> tuple[Question, ...]:
+) -> tuple[SlipQuestion, ...]:
     """What to ask before hand-in, in the order of the entries: slips first seen, then blanks.
 
     asks is what the sheet has besides reading, stop and verdict.
@@ -45,7 +45,7 @@ def questions(
     )
 
 
-def _slips(engine: Engine, entry: Entry) -> Iterator[Question]:
+def _slips(engine: Engine, entry: Entry) -> Iterator[SlipQuestion]:
     spec = engine.clearance[engine.valve[entry.valve].role]
     middle = spec.middle_mm
     if entry.reading_mm is None or middle == 0:
@@ -54,7 +54,7 @@ def _slips(engine: Engine, entry: Entry) -> Iterator[Question]:
     written = f"says {entry.reading_text} {entry.unit}{in_mm}"
     spec_text = f"the spec is {spec.spread.low}–{spec.spread.high} {spec.unit}"
     if entry.reading_mm == 0:
-        yield Question(entry.valve, "reading", f"{written}: no gap at all? {spec_text}.")
+        yield SlipQuestion(entry.valve, "reading", f"{written}: no gap at all? {spec_text}.")
         return
     times = entry.reading_mm / middle
     for low, high, slip in (
@@ -65,11 +65,11 @@ def _slips(engine: Engine, entry: Entry) -> Iterator[Question]:
         if size:
             why = "is the decimal point right?" if low == TEN_TIMES[0] else _unit_question(entry)
             says = f"{written}, about {slip} {size}; {spec_text}: {why}"
-            yield Question(entry.valve, "reading", says)
+            yield SlipQuestion(entry.valve, "reading", says)
             return
     if times >= UNIT_TIMES[1] or 1 / times >= UNIT_TIMES[1]:
         says = f"{written}; {spec_text}: that is far away. Is the figure right?"
-        yield Question(entry.valve, "reading", says)
+        yield SlipQuestion(entry.valve, "reading", says)
 
 
 def _unit_question(entry: Entry) -> str:
@@ -77,20 +77,20 @@ def _unit_question(entry: Entry) -> str:
     return f"did you mean {other}?"
 
 
-def _blanks(entry: Entry) -> Iterator[Question]:
+def _blanks(entry: Entry) -> Iterator[SlipQuestion]:
     written = {"reading": entry.reading_mm, "crank_deg": entry.crank_deg, "verdict": entry.verdict}
     for column in BASIC:
         if written[column.name] is None:
             field = "stop" if column.holds == "stop" else column.name
-            yield Question(entry.valve, field, f"has no {field}.")
+            yield SlipQuestion(entry.valve, field, f"has no {field}.")
 
 
-def _further_blanks(engine: Engine, entry: Entry, asks: Collection[str]) -> Iterator[Question]:
+def _further_blanks(engine: Engine, entry: Entry, asks: Collection[str]) -> Iterator[SlipQuestion]:
     """What is missing of the columns that every line has, and of an adjustment that the reading
     calls for."""
     for column in asked_columns(frozenset(asks)):
         if column.always and column.name not in entry.further:
-            yield Question(
+            yield SlipQuestion(
                 entry.valve, column.name, f"has no {column.spoken.removeprefix('the ')}."
             )
     if entry.reading_mm is None:
@@ -101,4 +101,4 @@ def _further_blanks(engine: Engine, entry: Entry, asks: Collection[str]) -> Iter
             continue
         mark = kind.own(engine, entry)
         if mark is not None and not mark.right and column_of.name not in entry.further:
-            yield Question(entry.valve, column_of.name, mark.student_says)
+            yield SlipQuestion(entry.valve, column_of.name, mark.student_says)

@@ -5,43 +5,43 @@
 """
 
 from valvetrain.practice.actions import ACTIONS, Action, fields_of, read_action, write_action
-from valvetrain.practice.closing import FirstStartResult, Start, first_start
+from valvetrain.practice.closing import FirstStartResult, Outcome, first_start
 from valvetrain.practice.coach import Advice, advise, asks, margin_now_deg
-from valvetrain.practice.constants import RULES_VERSION
+from valvetrain.practice.constants import PRACTICE_VERSION
 from valvetrain.practice.debrief import Debrief, Moment, ValveTruth, debrief, write_debrief
 from valvetrain.practice.observation import Observation, RefusedActionError
 from valvetrain.practice.run import apply, replay
 from valvetrain.practice.setup import (
     BOXES,
-    Fault,
     FaultKind,
     Level,
+    PlantedFault,
     Setup,
     SetupError,
     deal_setup,
 )
-from valvetrain.practice.state import Seat, State, first_state
+from valvetrain.practice.state import ShimSeat, State, first_state
 from valvetrain.practice.view import SeenValve, View, view
 
 __all__ = [
     "ACTIONS",
     "BOXES",
-    "RULES_VERSION",
+    "PRACTICE_VERSION",
     "Action",
     "Advice",
     "Debrief",
-    "Fault",
     "FaultKind",
     "FirstStartResult",
     "Level",
     "Moment",
     "Observation",
+    "Outcome",
+    "PlantedFault",
     "RefusedActionError",
-    "Seat",
     "SeenValve",
     "Setup",
     "SetupError",
-    "Start",
+    "ShimSeat",
     "State",
     "ValveTruth",
     "View",

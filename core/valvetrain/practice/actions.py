@@ -40,7 +40,7 @@ class Bounds(NamedTuple):
     above: bool = False
 
 
-class Length(NamedTuple):
+class TypedLength(NamedTuple):
     """How long a text or a list may be; wanted says what it is."""
 
     most: int
@@ -50,7 +50,7 @@ class Length(NamedTuple):
 ValveNumber = Annotated[int, Bounds(1, 9999, "the valve's number")]
 Leaves = Annotated[
     tuple[int, ...],
-    Length(MOST_STACK, "a list of leaves in µm"),
+    TypedLength(MOST_STACK, "a list of leaves in µm"),
     Bounds(1, 10_000, "a leaf's thickness in µm"),
 ]
 
@@ -152,7 +152,7 @@ class Write(NamedTuple):
 
     valve: ValveNumber
     column: Literal["first", "second", "after", "running"]
-    text: Annotated[str, Length(MOST_NOTE, "what to write")]
+    text: Annotated[str, TypedLength(MOST_NOTE, "what to write")]
 
 
 class CountTools(NamedTuple):
@@ -193,7 +193,7 @@ class Field(NamedTuple):
     name: str
     plain: Any
     bounds: Bounds | None
-    length: Length | None
+    length: TypedLength | None
     optional: bool
 
 
@@ -212,7 +212,7 @@ def _fields(action: type[Action]) -> tuple[Field, ...]:
         if get_origin(hint) is Annotated:
             hint, *limits = get_args(hint)
         bounds = next((one for one in limits if isinstance(one, Bounds)), None)
-        length = next((one for one in limits if isinstance(one, Length)), None)
+        length = next((one for one in limits if isinstance(one, TypedLength)), None)
         fields.append(Field(name, hint, bounds, length, name in defaults))
     return tuple(fields)
 
@@ -277,7 +277,7 @@ def _read_number(node: Node, bounds: Bounds, *, whole: bool) -> int | float:
     return node.number(bounds.wanted, low=bounds.low, high=bounds.high, above=bounds.above)
 
 
-def _read_list(node: Node, bounds: Bounds, length: Length) -> tuple[int | float, ...]:
+def _read_list(node: Node, bounds: Bounds, length: TypedLength) -> tuple[int | float, ...]:
     nodes = node.items(length.wanted, most=length.most)
     found = tuple(_read_number(one, bounds, whole=True) for one in nodes)
     if not found and not node.faults:

@@ -39,7 +39,7 @@ from valvetrain.practice.measuring import (
 )
 from valvetrain.practice.observation import Observation, RefusedActionError, scatter
 from valvetrain.practice.setup import Setup
-from valvetrain.practice.state import Seat, State
+from valvetrain.practice.state import ShimSeat, State
 
 
 def _screw_of(setup: Setup, valve: int) -> ScrewAdjuster:
@@ -107,7 +107,7 @@ def apply_tighten(setup: Setup, state: State, action: Tighten) -> tuple[State, O
     )
 
 
-def _loose_screw(setup: Setup, state: State, valve: int) -> tuple[Seat, ScrewAdjuster]:
+def _loose_screw(setup: Setup, state: State, valve: int) -> tuple[ShimSeat, ScrewAdjuster]:
     seat = need_cams(setup, state, valve)
     adjuster = _screw_of(setup, valve)
     if seat.nut_tight:
@@ -148,7 +148,7 @@ def apply_zero(setup: Setup, state: State, action: Zero) -> tuple[State, Observa
     )
 
 
-def _turned(setup: Setup, state: State, valve: int, seat: Seat, closing_mm: float) -> State:
+def _turned(setup: Setup, state: State, valve: int, seat: ShimSeat, closing_mm: float) -> State:
     per_turn_mm = _screw_of(setup, valve).gap_per_turn_mm
     turned = seat._replace(
         clearance_mm=seat.clearance_mm - closing_mm,

@@ -10,7 +10,7 @@ from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
 
 
-class Start(StrEnum):
+class Outcome(StrEnum):
     QUIET = "quiet"
     TICKS = "ticks"
     HARD = "hard-to-start"
@@ -18,24 +18,30 @@ class Start(StrEnum):
     DAMAGE = "damage"
 
 
-_ORDER = (Start.QUIET, Start.TICKS, Start.HARD, Start.DEAD, Start.DAMAGE)
+_ORDER = (
+    Outcome.QUIET,
+    Outcome.TICKS,
+    Outcome.HARD,
+    Outcome.DEAD,
+    Outcome.DAMAGE,
+)
 _HEADLINES = {
-    Start.QUIET: "It starts at once and runs quietly.",
-    Start.TICKS: "It starts and runs, and it ticks.",
-    Start.HARD: "It is hard to start.",
-    Start.DEAD: "It will not run.",
-    Start.DAMAGE: "It is stopped at once: something was damaged.",
+    Outcome.QUIET: "It starts at once and runs quietly.",
+    Outcome.TICKS: "It starts and runs, and it ticks.",
+    Outcome.HARD: "It is hard to start.",
+    Outcome.DEAD: "It will not run.",
+    Outcome.DAMAGE: "It is stopped at once: something was damaged.",
 }
 
 
 class Consequence(NamedTuple):
-    start: Start
+    start: Outcome
     says: str
     valve: int | None = None
 
 
 class FirstStartResult(NamedTuple):
-    start: Start
+    start: Outcome
     headline: str
     consequences: tuple[Consequence, ...]
     """Worst first."""
@@ -48,7 +54,7 @@ def first_start(setup: Setup, state: State) -> FirstStartResult:
     found = [*_whole_engine(setup, state), *_each_valve(setup, state)]
     found += _cylinders(setup, state)
     found.sort(key=lambda one: -_ORDER.index(one.start))
-    worst = found[0].start if found else Start.QUIET
+    worst = found[0].start if found else Outcome.QUIET
     return FirstStartResult(worst, _HEADLINES[worst], tuple(found), tuple(_later(setup, state)))
 
 
@@ -56,25 +62,27 @@ def _whole_engine(setup: Setup, state: State) -> list[Consequence]:
     found = []
     if state.tool_on:
         found.append(
-            Consequence(Start.DAMAGE, "The turning tool was still on the crank and was thrown off.")
+            Consequence(
+                Outcome.DAMAGE, "The turning tool was still on the crank and was thrown off."
+            )
         )
     if state.crank_locked:
-        found.append(Consequence(Start.DAMAGE, "The crank was still locked: the pin sheared."))
+        found.append(Consequence(Outcome.DAMAGE, "The crank was still locked: the pin sheared."))
     if not state.tools_counted:
         found.append(
-            Consequence(Start.QUIET, "The tools were not counted: nobody knows what lies inside.")
+            Consequence(Outcome.QUIET, "The tools were not counted: nobody knows what lies inside.")
         )
     if not state.closed:
-        found.append(Consequence(Start.TICKS, "The cover was off: oil is all over the bench."))
+        found.append(Consequence(Outcome.TICKS, "The cover was off: oil is all over the bench."))
     if state.cams_out:
-        found.append(Consequence(Start.DEAD, "The cams were still out."))
+        found.append(Consequence(Outcome.DEAD, "The cams were still out."))
     late = abs(state.cam_late_deg)
     if late >= STRIKES_DEG:
         found.append(
-            Consequence(Start.DAMAGE, f"The cams stood {late:.0f}° off: valves met pistons.")
+            Consequence(Outcome.DAMAGE, f"The cams stood {late:.0f}° off: valves met pistons.")
         )
     elif late >= HARD_DEG:
-        found.append(Consequence(Start.HARD, f"The cams stood {late:.0f}° off."))
+        found.append(Consequence(Outcome.HARD, f"The cams stood {late:.0f}° off."))
     return found
 
 
@@ -87,14 +95,14 @@ def _each_valve(setup: Setup, state: State) -> list[Consequence]:
         high_mm = float(setup.engine.clearance[valve.role].high_mm)
         if not seat.nut_tight:
             said = f"The lock nut of valve {number} was loose: its rocker came adrift."
-            found.append(Consequence(Start.DAMAGE, said, number))
+            found.append(Consequence(Outcome.DAMAGE, said, number))
         elif hidden.shim_um is not None and seat.shim_um is None:
             said = f"Valve {number} had no shim in."
-            found.append(Consequence(Start.DAMAGE, said, number))
+            found.append(Consequence(Outcome.DAMAGE, said, number))
         elif seat.clearance_mm > high_mm + TICKS_MM:
             over_mm = seat.clearance_mm - high_mm
             said = f"Valve {number} ticks: {over_mm:.2f} mm above its spec."
-            found.append(Consequence(Start.TICKS, said, number))
+            found.append(Consequence(Outcome.TICKS, said, number))
     return found
 
 
@@ -105,7 +113,7 @@ def _cylinders(setup: Setup, state: State) -> list[Consequence]:
         sets_itself = setup.engine.adjuster(valve.number).adjusts_itself
         if seat.clearance_mm < 0 and not sets_itself:
             held.setdefault(valve.cylinder, []).append(valve.number)
-    worst = Start.DEAD if len(held) * 2 > setup.engine.cylinders else Start.HARD
+    worst = Outcome.DEAD if len(held) * 2 > setup.engine.cylinders else Outcome.HARD
     return [
         Consequence(
             worst,

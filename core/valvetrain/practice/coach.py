@@ -9,8 +9,7 @@ from decimal import Decimal
 from typing import NamedTuple
 
 from valvetrain.constants import UM_PER_MM
-from valvetrain.gauges import Feel, GaugeError, Reading, Spec, best_stack, read_gap
-from valvetrain.gauges import Try as LeafTry
+from valvetrain.gauges import Feel, GaugeError, LeafTry, Reading, Spec, best_stack, read_gap
 from valvetrain.heel import valve_margin_deg
 from valvetrain.practice import actions as a
 from valvetrain.practice.constants import SMALLEST_STACK_ERROR_MM

@@ -1,6 +1,6 @@
 """Every figure of the practice engine, with its unit, kind and source.
 
-Changing one changes what an engine does and what a hand feels: then `RULES_VERSION` changes too,
+Changing one changes what an engine does and what a hand feels: then `PRACTICE_VERSION` changes too,
 and runs of an older version are shown as they were observed, never by today's figures. Where
 nothing else is said a figure is *common practice*, which has no published source.
 """
@@ -10,7 +10,7 @@ from decimal import Decimal
 from valvetrain.engine import Decompressor, Role
 from valvetrain.gauges import DRAG_BAND_MM, FORCED_BAND_MM
 
-RULES_VERSION = "edrix-practice/1"
+PRACTICE_VERSION = "edrix-practice/1"
 """Of the figures below and of what actions do with them."""
 
 # What is dealt -------------------------------------------------------------------------------

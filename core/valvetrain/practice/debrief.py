@@ -6,11 +6,11 @@ from typing import Any, NamedTuple
 from valvetrain.practice import actions as a
 from valvetrain.practice.closing import FirstStartResult, first_start
 from valvetrain.practice.coach import asks, margin_now_deg
-from valvetrain.practice.constants import BARELY_MM, HOW_MM, PRESSING_MM, RULES_VERSION
+from valvetrain.practice.constants import BARELY_MM, HOW_MM, PRACTICE_VERSION, PRESSING_MM
 from valvetrain.practice.measuring import lift_mm
 from valvetrain.practice.run import Stretch, stretches
 from valvetrain.practice.running import running_checks
-from valvetrain.practice.setup import Fault, Setup
+from valvetrain.practice.setup import PlantedFault, Setup
 from valvetrain.practice.state import State, first_state
 
 
@@ -44,7 +44,7 @@ class ValveTruth(NamedTuple):
 class Debrief(NamedTuple):
     moments: tuple[Moment, ...]
     valves: tuple[ValveTruth, ...]
-    faults: tuple[Fault, ...]
+    faults: tuple[PlantedFault, ...]
     result: FirstStartResult
     turned_deg: float
     left_out: tuple[str, ...]
@@ -68,7 +68,7 @@ def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
 def write_debrief(told: Debrief) -> dict[str, Any]:
     """JSON values, to be kept with the run: what is told once is never worked out anew."""
     return {
-        "rules_version": RULES_VERSION,
+        "rules_version": PRACTICE_VERSION,
         "headline": told.result.headline,
         "outcome": told.result.start.value,
         "consequences": [one._asdict() for one in told.result.consequences],

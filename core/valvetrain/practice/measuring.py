@@ -30,10 +30,10 @@ from valvetrain.practice.constants import (
 )
 from valvetrain.practice.observation import Observation, RefusedActionError, scatter
 from valvetrain.practice.setup import Setup
-from valvetrain.practice.state import Seat, State
+from valvetrain.practice.state import ShimSeat, State
 
 
-def seat_of(setup: Setup, state: State, valve: int) -> Seat:
+def seat_of(setup: Setup, state: State, valve: int) -> ShimSeat:
     """Raises RefusedActionError for a valve that the engine does not have."""
     place = setup.place.get(valve)
     if place is None:
@@ -41,7 +41,7 @@ def seat_of(setup: Setup, state: State, valve: int) -> Seat:
     return state.seats[place]
 
 
-def put_seat(setup: Setup, state: State, valve: int, seat: Seat) -> State:
+def put_seat(setup: Setup, state: State, valve: int, seat: ShimSeat) -> State:
     place = setup.place[valve]
     return state._replace(seats=(*state.seats[:place], seat, *state.seats[place + 1 :]))
 
@@ -97,7 +97,7 @@ def need_leaves(setup: Setup, leaves_um: tuple[int, ...]) -> None:
         raise RefusedActionError("Each leaf is in your box once: a stack needs different leaves.")
 
 
-def need_cams(setup: Setup, state: State, valve: int) -> Seat:
+def need_cams(setup: Setup, state: State, valve: int) -> ShimSeat:
     """The seat, where there is something to measure. Raises RefusedActionError."""
     seat = seat_of(setup, state, valve)
     if state.cams_out:

@@ -58,7 +58,7 @@ ON_A_VALVE = frozenset(FaultKind) - {
 ON_A_SCREW = frozenset({FaultKind.BENT_PUSH_ROD, FaultKind.SEIZED_NUT, FaultKind.WORN_PAD})
 
 
-class Fault(NamedTuple):
+class PlantedFault(NamedTuple):
     kind: FaultKind
     valve: int | None = None
 
@@ -84,7 +84,7 @@ class Setup:
 
     engine: Engine
     seed: int
-    faults: tuple[Fault, ...]
+    faults: tuple[PlantedFault, ...]
     hidden: tuple[Hidden, ...]
     """In the order of engine.valves."""
     leaves_um: tuple[int, ...]
@@ -185,7 +185,7 @@ BOXES = {
 def deal_setup(
     engine: Engine,
     seed: int,
-    faults: Iterable[Fault] = (),
+    faults: Iterable[PlantedFault] = (),
     *,
     box: str = "metric",
     level: Level = "alone",
@@ -207,7 +207,7 @@ def deal_setup(
     return Setup(engine, seed, planted, hidden, BOXES[box](), level, stack_help, bridged)
 
 
-def _check_fault(engine: Engine, fault: Fault) -> None:
+def _check_fault(engine: Engine, fault: PlantedFault) -> None:
     if fault.kind not in ON_A_VALVE:
         if fault.valve is not None:
             raise SetupError(f"{fault.kind} concerns the whole engine; give it no valve")
@@ -238,7 +238,7 @@ def _check_whole(engine: Engine, kind: FaultKind) -> None:
 
 
 def _deal_valve(
-    engine: Engine, valve: Valve, faults: tuple[Fault, ...], chance: random.Random
+    engine: Engine, valve: Valve, faults: tuple[PlantedFault, ...], chance: random.Random
 ) -> Hidden:
     own = {fault.kind for fault in faults if fault.valve == valve.number}
     spec = engine.clearance[valve.role]

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from valvetrain.practice.setup import Setup
 
 
-class Seat(NamedTuple):
+class ShimSeat(NamedTuple):
     """One valve now. clearance_mm is the true clearance on the heel of a cold engine with its
     screw, nut and shim as they are; below zero the valve is held off its seat."""
 
@@ -44,7 +44,7 @@ class Note(NamedTuple):
 
 class State(NamedTuple):
     crank_deg: float
-    seats: tuple[Seat, ...]
+    seats: tuple[ShimSeat, ...]
     box_um: tuple[int, ...]
     """Shims in the box, sorted."""
     lag_deg: float = 0.0
@@ -71,7 +71,7 @@ class State(NamedTuple):
 def first_state(setup: Setup) -> State:
     """The engine as the student finds it, cover off and the turning tool on the crank."""
     seats = tuple(
-        Seat(
+        ShimSeat(
             clearance_mm=hidden.clearance_mm,
             creep_mm=hidden.creep_mm,
             seized=hidden.seized,

@@ -15,7 +15,7 @@ from valvetrain.practice.constants import (
 from valvetrain.practice.measuring import lift_mm, need_cams, put_seat, raw_gap_mm, seat_of
 from valvetrain.practice.observation import Observation, RefusedActionError, scatter
 from valvetrain.practice.setup import Setup
-from valvetrain.practice.state import Seat, State
+from valvetrain.practice.state import ShimSeat, State
 from valvetrain.rocking import Rocked, rocked
 from valvetrain.signs import signs_of
 
@@ -40,7 +40,7 @@ def apply_turn(setup: Setup, state: State, action: Turn) -> tuple[State, Observa
     return after, Observation(says, {"turned_deg": action.by_deg, "mark": at})
 
 
-def _off_detent(setup: Setup, state: State) -> tuple[Seat, ...]:
+def _off_detent(setup: Setup, state: State) -> tuple[ShimSeat, ...]:
     if Role.BRAKE not in setup.engine.roles:
         return state.seats
     return tuple(seat._replace(detent=False) if seat.detent else seat for seat in state.seats)

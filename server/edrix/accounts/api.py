@@ -56,15 +56,20 @@ def sign_in(request: HttpRequest, body: SignIn) -> dict[str, object] | HttpRespo
     # Routes without auth are not CSRF-checked by ninja.
     if check_csrf(request) is not None:
         return csrf_failure(request)
+    user = _checked(request, body)
+    login(request, user)
+    request.session.clear_expired()
+    return {"person": user}
+
+
+def _checked(request: HttpRequest, body: SignIn) -> User:
     name = body.sign_in_name.strip().lower()
     user = authenticate(request, sign_in_name=name, password=body.passcode)
     if getattr(request, "axes_locked_out", False):
         raise HttpError(429, "Five wrong passcodes for this name; wait ten minutes and try again.")
-    if user is None:
+    if not isinstance(user, User):
         raise HttpError(401, "Sign-in name or passcode is wrong; check both and try again.")
-    login(request, user)
-    request.session.clear_expired()
-    return {"person": user}
+    return user
 
 
 @router.delete("/session", response={204: None}, operation_id="signOut")

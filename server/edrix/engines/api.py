@@ -127,8 +127,8 @@ def methods(request: HttpRequest, engine_id: int, query: Query[HowTurned]) -> tu
     return services.compare(version, _how_turned(query))
 
 
-def _how_turned(query: HowTurned) -> services.HowTurned:
-    return services.HowTurned(
+def _how_turned(query: HowTurned) -> services.TurnWish:
+    return services.TurnWish(
         start_deg=query.start_deg,
         direction=query.direction,
         min_margin_deg=query.min_margin_deg,

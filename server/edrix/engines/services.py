@@ -137,7 +137,7 @@ def cycle_json(version: EngineVersion) -> tuple[bytes, str]:
 
 
 @dataclass(frozen=True, slots=True)
-class HowTurned:
+class TurnWish:
     """A route as asked for, in the words of the request."""
 
     start_deg: float = 0.0
@@ -146,9 +146,9 @@ class HowTurned:
     stops: str = "any"
 
 
-def plan(version: EngineVersion, method: str, turned: HowTurned | None = None) -> Plan:
+def plan(version: EngineVersion, method: str, turned: TurnWish | None = None) -> Plan:
     """A route by one method. Raises InvalidError for an unknown method, direction or stops."""
-    route = _route(turned or HowTurned())
+    route = _route(turned or TurnWish())
     try:
         return make_plan(core_engine(version), method, route)
     except UnknownMethodError as unknown:
@@ -161,7 +161,7 @@ def methods() -> tuple[About, ...]:
     return about_methods()
 
 
-def compare(version: EngineVersion, turned: HowTurned) -> tuple[Compared, ...]:
+def compare(version: EngineVersion, turned: TurnWish) -> tuple[Compared, ...]:
     return compare_methods(core_engine(version), _route(turned))
 
 
@@ -211,7 +211,7 @@ def as_json(table: dict[str, Any]) -> bytes:
     return text.encode(errors="replace")
 
 
-def _route(turned: HowTurned) -> Route:
+def _route(turned: TurnWish) -> Route:
     if turned.direction not in ("running", "reverse"):
         fault = FieldFault("direction", "give running or reverse")
         raise InvalidError("The direction is not known; give running or reverse.", [fault])

@@ -3,7 +3,7 @@
 from typing import Any
 
 from edrix.errors import FieldFault, InvalidError
-from edrix.intake.rows import Lines, RefusedRow, Student, Target, Understood, student_called
+from edrix.intake.rows import Lines, ListedStudent, RefusedRow, Target, Understood, student_called
 from valvetrain.document import DocumentError, parse_json
 from valvetrain.grading.sheet_file import read_sheet
 
@@ -60,7 +60,7 @@ def _take(document: Any, number: int, target: Target, made: Understood) -> None:
 
 def _count_refused(who: str, target: Target, made: Understood) -> None:
     found = student_called(who, target.students)
-    if isinstance(found, Student):
+    if isinstance(found, ListedStudent):
         made.lines.setdefault(found.id, Lines()).refused += 1
 
 

@@ -20,7 +20,7 @@ VERDICTS = {
 
 
 @dataclass(frozen=True, slots=True)
-class Student:
+class ListedStudent:
     id: int
     name: str
     sign_in_name: str
@@ -32,7 +32,7 @@ class Target:
 
     engine: Engine
     engine_version: int
-    students: tuple[Student, ...]
+    students: tuple[ListedStudent, ...]
     stops: Mapping[int, float]
 
 
@@ -73,7 +73,7 @@ class _RowError(Exception):
 
 def read_rows(table: Table, columns: list[FileColumn], target: Target) -> Understood:
     people, reader = People(target.students), _Reader(columns, target)
-    found: dict[tuple[str, str], Student | str] = {}
+    found: dict[tuple[str, str], ListedStudent | str] = {}
     made = Understood({}, [])
     for row, cells in enumerate(table.rows[1:], start=1):
         called = reader.called(cells)
@@ -116,7 +116,7 @@ def _cell_faults(table: Table, columns: list[FileColumn], row: int) -> Iterator[
             yield f"“{column.title}” {table.faults[row, place]}"
 
 
-def student_called(name: str, students: tuple[Student, ...]) -> Student | str:
+def student_called(name: str, students: tuple[ListedStudent, ...]) -> ListedStudent | str:
     """The student of this name or sign-in name, or why there is none."""
     return People(students).called(name)
 
@@ -124,13 +124,13 @@ def student_called(name: str, students: tuple[Student, ...]) -> Student | str:
 class People:
     """A class's students by what a file may call them."""
 
-    def __init__(self, students: tuple[Student, ...]):
+    def __init__(self, students: tuple[ListedStudent, ...]):
         self._by_sign_in = {student.sign_in_name.casefold(): student for student in students}
-        self._by_name: dict[str, list[Student]] = {}
+        self._by_name: dict[str, list[ListedStudent]] = {}
         for student in students:
             self._by_name.setdefault(_name(student.name), []).append(student)
 
-    def called(self, name: str, sign_in: str = "") -> Student | str:
+    def called(self, name: str, sign_in: str = "") -> ListedStudent | str:
         if not sign_in and not name:
             return "names no student"
         found = self._by_sign_in.get((sign_in or name).casefold())

@@ -14,7 +14,7 @@ from edrix.errors import ConflictError, FieldFault, InvalidError
 from edrix.intake.columns import FileColumn, understand
 from edrix.intake.json_sheets import read_json_sheets
 from edrix.intake.read import read_table
-from edrix.intake.rows import RefusedRow, Student, Target, Understood, read_rows
+from edrix.intake.rows import ListedStudent, RefusedRow, Target, Understood, read_rows
 from edrix.marking import handing_in
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine, read_lines
@@ -34,7 +34,7 @@ class Progress:
 class Comer:
     """One student in a file. left_out says why nothing of theirs is taken; None where it is."""
 
-    student: Student
+    student: ListedStudent
     entries: list[Entry]
     missing: list[int]
     left_out: str | None
@@ -164,7 +164,7 @@ def _keep(user: User, sheet: Sheet, by_student: Mapping[int, list[Entry]]) -> It
 def _target(sheet: Sheet) -> Target:
     version = sheet.stand.engine_version
     students = tuple(
-        Student(student.id, student.display_name, student.sign_in_name)
+        ListedStudent(student.id, student.display_name, student.sign_in_name)
         for student in classes.students_of(sheet.teaching_class_id)
     )
     engine = engines.core_engine(version)

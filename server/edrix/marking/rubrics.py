@@ -35,7 +35,7 @@ from valvetrain.grading.rubric import (
     Part,
     RubricError,
     Template,
-    Written,
+    WrittenParts,
     check_rubric,
     grade,
     judged,
@@ -207,8 +207,8 @@ def _written(
     valves: Iterable[Judged],
     entries: dict[int, Entry],
     stops: Mapping[int, float],
-) -> Written:
-    return Written(
+) -> WrittenParts:
+    return WrittenParts(
         engine,
         tuple(valves),
         entries,

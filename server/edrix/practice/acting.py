@@ -21,7 +21,7 @@ from valvetrain.constants import UM_PER_MM
 from valvetrain.document import DocumentError
 from valvetrain.gauges import GaugeError, Stack, best_stack
 from valvetrain.practice import (
-    RULES_VERSION,
+    PRACTICE_VERSION,
     Action,
     Advice,
     Observation,
@@ -68,7 +68,7 @@ def act(
     known = live(run_id)
     if known is None or known.student_id != user.id:
         raise no_run(run_id)
-    if known.rules_version != RULES_VERSION:
+    if known.rules_version != PRACTICE_VERSION:
         raise ConflictError(OTHER_RULES)
     if step > known.state.step:
         known = caught_up(known)

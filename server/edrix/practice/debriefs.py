@@ -12,7 +12,7 @@ from edrix.errors import ConflictError
 from edrix.practice.live import done_in, events_of, setup_of
 from edrix.practice.models import PracticeRun
 from edrix.practice.services import end_by_time, readable_run
-from valvetrain.practice import RULES_VERSION, debrief, write_debrief
+from valvetrain.practice import PRACTICE_VERSION, debrief, write_debrief
 
 OBSERVED = (
     "This run was made under other practice rules. It is shown as it was observed then; nothing is "
@@ -30,7 +30,7 @@ def debrief_of(user: User, run_id: int) -> tuple[PracticeRun, dict[str, Any]]:
 
 def told_now(run: PracticeRun) -> dict[str, Any]:
     """By today's rules where it was made under them, else as it was observed."""
-    if run.rules_version != RULES_VERSION:
+    if run.rules_version != PRACTICE_VERSION:
         return _as_observed(run)
     return write_debrief(debrief(setup_of(run), done_in(run.id)))
 

@@ -16,10 +16,10 @@ from django.db.models import QuerySet
 from edrix.engines import services as engines
 from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
 from valvetrain.practice import (
-    RULES_VERSION,
+    PRACTICE_VERSION,
     Action,
-    Fault,
     FaultKind,
+    PlantedFault,
     Setup,
     State,
     apply,
@@ -66,7 +66,7 @@ def live_of(run: PracticeRun) -> Live:
     begun = Live(run.id, run.student_id, until, version, setup, first_state(setup))
     with _lock:
         kept = _kept.get(run.id)
-    if version != RULES_VERSION:
+    if version != PRACTICE_VERSION:
         return begun  # today's rules might refuse what was done then
     return caught_up(begun if kept is None else begun._replace(state=kept.state))
 
@@ -137,7 +137,7 @@ def deal(practice: PracticeEngine, seed: int) -> Setup:
     return deal_setup(
         engines.core_engine(practice.engine_version),
         seed,
-        [Fault(FaultKind(kind), valve) for kind, valve in practice.faults],
+        [PlantedFault(FaultKind(kind), valve) for kind, valve in practice.faults],
         box=practice.box,
         level=practice.level,  # type: ignore[arg-type]  # one of four by the table's constraint
         stack_help=practice.stack_help,

@@ -6,7 +6,7 @@ from typing import Any
 from edrix.practice.debriefs import told_now
 from edrix.practice.live import seed_of, setup_of
 from edrix.practice.models import PracticeEvent, PracticeRun
-from valvetrain.practice import RULES_VERSION, Action, read_action, replay
+from valvetrain.practice import PRACTICE_VERSION, Action, read_action, replay
 
 FIRST_RULES = "edrix-practice/1"
 Row = dict[str, Any]
@@ -48,7 +48,7 @@ def prove_runs(class_id: int) -> None:
             raise ValueError(f"run {run_id} has no step {len(done[run_id])}")
     runs = PracticeRun.objects.filter(practice__teaching_class_id=class_id)
     for run in runs.select_related("practice__engine_version"):
-        if run.rules_version != RULES_VERSION:
+        if run.rules_version != PRACTICE_VERSION:
             continue
         replay(setup_of(run), done[run.id])
         if run.ended_at is not None and run.debrief is None:

@@ -16,7 +16,15 @@ from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedErro
 from edrix.practice.live import deadline, done_in, live_of, seed_of, setup_of
 from edrix.practice.live import deal as deal_practice
 from edrix.practice.models import PracticeEngine, PracticeRun
-from valvetrain.practice import RULES_VERSION, Level, SetupError, View, debrief, view, write_debrief
+from valvetrain.practice import (
+    PRACTICE_VERSION,
+    Level,
+    SetupError,
+    View,
+    debrief,
+    view,
+    write_debrief,
+)
 
 TIME_UP, RULES_CHANGED = "time-up", "rules-changed"
 """Outcomes of runs that no first start ended."""
@@ -121,7 +129,7 @@ def open_run(user: User, practice_id: int) -> PracticeRun:
                 student=user,
                 attempt=attempt,
                 seed=seed,
-                rules_version=RULES_VERSION,
+                rules_version=PRACTICE_VERSION,
             )
             run = _counted(PracticeRun.objects.select_related("practice")).get(id=run.id)
     return run
@@ -133,7 +141,7 @@ def own_run(user: User, run_id: int) -> PracticeRun:
     run = _runs().filter(id=run_id, student=user).first()
     if run is None:
         raise no_run(run_id)
-    if run.rules_version != RULES_VERSION:
+    if run.rules_version != PRACTICE_VERSION:
         raise ConflictError(OTHER_RULES)
     return run
 
@@ -209,7 +217,7 @@ def end_by_time(run: PracticeRun) -> bool:
 
 def _ended_by_rules(run: PracticeRun) -> bool:
     """Ends a run that was begun under other practice rules: it cannot be gone on with."""
-    if run.rules_version == RULES_VERSION:
+    if run.rules_version == PRACTICE_VERSION:
         return False
     _end(run, timezone.now(), RULES_CHANGED)
     return True
@@ -217,7 +225,7 @@ def _ended_by_rules(run: PracticeRun) -> bool:
 
 def _end(run: PracticeRun, at: datetime | None, outcome: str) -> None:
     run.ended_at, run.outcome = at, outcome
-    if run.rules_version == RULES_VERSION:
+    if run.rules_version == PRACTICE_VERSION:
         run.debrief = write_debrief(debrief(setup_of(run), done_in(run.id)))
     still_open = PracticeRun.objects.filter(id=run.id, ended_at__isnull=True)
     still_open.update(ended_at=at, outcome=outcome, debrief=run.debrief)

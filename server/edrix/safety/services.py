@@ -23,7 +23,7 @@ from valvetrain.cautions import (
     DEFERS,
     START_WORDS,
     Caution,
-    Start,
+    StartKind,
     closing_list,
     likely_starts,
     opening_list,
@@ -128,11 +128,11 @@ def records(stand_id: int, handed_in: Iterable[tuple[int, datetime, bool]]) -> l
     ]
 
 
-def _start(start: str) -> Start:
+def _start(start: str) -> StartKind:
     try:
-        return Start(start)
+        return StartKind(start)
     except ValueError:
-        known = ", ".join(known.value for known in Start)
+        known = ", ".join(known.value for known in StartKind)
         fault = FieldFault("start", f"give one of {known}")
         raise InvalidError(
             f"The way of starting is not known; give one of {known}.", [fault]

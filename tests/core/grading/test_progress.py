@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from valvetrain.grading.findings import Kind
-from valvetrain.grading.progress import RunWork, SheetWork, Skill, State, Train, progress
+from valvetrain.grading.progress import RunWork, SheetWork, Skill, SkillState, Train, progress
 
 BEGAN = datetime(2026, 11, 2, 8, tzinfo=UTC)
 
@@ -35,19 +35,19 @@ def skill(told, wanted):
 @pytest.mark.parametrize(
     ("rights", "state"),
     [
-        ([], State.UNSEEN),
-        ([8], State.NEARLY),
-        ([8, 8], State.SHOWN),
-        ([0, 8, 8], State.SHOWN),
-        ([8, 7], State.NOT_YET),
-        ([7, 8], State.NEARLY),
+        ([], SkillState.UNSEEN),
+        ([8], SkillState.NEARLY),
+        ([8, 8], SkillState.SHOWN),
+        ([0, 8, 8], SkillState.SHOWN),
+        ([8, 7], SkillState.NOT_YET),
+        ([7, 8], SkillState.NEARLY),
     ],
 )
 def test_twice_running_nine_of_ten(rights, state):
     told = progress([sheet(day, right) for day, right in enumerate(rights)], [])
     place = skill(told, Skill.PLACE)
     assert place.state is state
-    assert place.train is (None if state is State.SHOWN else Train.DRILL)
+    assert place.train is (None if state is SkillState.SHOWN else Train.DRILL)
 
 
 def test_time_orders_the_work_however_it_comes():
@@ -58,21 +58,21 @@ def test_time_orders_the_work_however_it_comes():
 
 def test_runs_show_adjusting_and_closing_up():
     told = progress([], [run(1), run(2), run(3, shims=True, tools_off=False)])
-    assert skill(told, Skill.SCREW).state is State.SHOWN
-    assert skill(told, Skill.SHIM).state is State.NEARLY
-    assert skill(told, Skill.CLOSE).state is State.NOT_YET
+    assert skill(told, Skill.SCREW).state is SkillState.SHOWN
+    assert skill(told, Skill.SHIM).state is SkillState.NEARLY
+    assert skill(told, Skill.CLOSE).state is SkillState.NOT_YET
 
 
 def test_sheets_and_runs_count_together():
     told = progress([sheet(1, adjusted=8)], [run(2)])
     assert skill(told, Skill.SCREW).shares == (1.0, 1.0)
-    assert skill(told, Skill.SCREW).state is State.SHOWN
+    assert skill(told, Skill.SCREW).state is SkillState.SHOWN
 
 
 def test_a_hand_that_leans_is_not_yet_good_at_measuring():
     told = progress([sheet(1), sheet(2, error_mm=(-0.02,) * 8)], [])
     measure = skill(told, Skill.MEASURE)
-    assert (measure.state, measure.train) == (State.NEARLY, Train.RUN)
+    assert (measure.state, measure.train) == (SkillState.NEARLY, Train.RUN)
     assert "reads tight of late" in measure.says
 
 

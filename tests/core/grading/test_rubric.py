@@ -14,7 +14,7 @@ from valvetrain.grading.rubric import (
     Item,
     Rubric,
     RubricError,
-    Written,
+    WrittenParts,
     check_rubric,
     grade,
     judged,
@@ -45,7 +45,7 @@ def sheet(**by_valve):
         }
         entries[valve] = read_entry(FOUR, valve=valve, **fields)
     marks = mark_sheet(FOUR, KEY, Terms(Decimal("0.02")), entries.values())
-    return Written(FOUR, judged(marks), entries, frozenset(), STOPS, 0.02)
+    return WrittenParts(FOUR, judged(marks), entries, frozenset(), STOPS, 0.02)
 
 
 def of(written, *items, about=TICKED, **fields):

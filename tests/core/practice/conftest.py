@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from valvetrain.engine_file import read_engine
-from valvetrain.practice import Fault, FaultKind, apply, deal_setup, first_state, read_action
+from valvetrain.practice import FaultKind, PlantedFault, apply, deal_setup, first_state, read_action
 
 SHELF = Path(__file__).parents[3] / "demo" / "engines"
 
@@ -20,7 +20,7 @@ class Bench:
     """One run under test: `do` acts, `says` and `facts` are of the last observation."""
 
     def __init__(self, number=1, seed=7, faults=(), **options):
-        planted = tuple(Fault(FaultKind(kind), valve) for kind, valve in faults)
+        planted = tuple(PlantedFault(FaultKind(kind), valve) for kind, valve in faults)
         self.setup = deal_setup(shelf_engine(number), seed, planted, **options)
         self.state = first_state(self.setup)
         self.seen = None

@@ -6,8 +6,8 @@ import pytest
 
 from tests.core.practice.conftest import Bench
 from valvetrain.practice import (
-    Fault,
     FaultKind,
+    PlantedFault,
     RefusedActionError,
     SetupError,
     advise,
@@ -138,7 +138,9 @@ class TestFalseMark:
     def test_an_engine_without_such_a_mark_cannot_have_it(self):
         bare = Bench(1)
         with pytest.raises(SetupError, match="no mark of a dead centre"):
-            deal_setup(replace(bare.setup.engine, marks=()), 1, [Fault(FaultKind.FALSE_MARK)])
+            deal_setup(
+                replace(bare.setup.engine, marks=()), 1, [PlantedFault(FaultKind.FALSE_MARK)]
+            )
 
 
 class TestDecompressor:

@@ -6,8 +6,8 @@ import pytest
 
 from tests.core.practice.conftest import Bench
 from valvetrain.practice import (
+    Outcome,
     RefusedActionError,
-    Start,
     advise,
     asks,
     debrief,
@@ -33,9 +33,9 @@ class TestClosing:
     @pytest.mark.parametrize(
         ("change", "start"),
         [
-            ({"clearance_mm": 0.6}, Start.TICKS),
-            ({"clearance_mm": -0.02}, Start.HARD),
-            ({"nut_tight": False}, Start.DAMAGE),
+            ({"clearance_mm": 0.6}, Outcome.TICKS),
+            ({"clearance_mm": -0.02}, Outcome.HARD),
+            ({"nut_tight": False}, Outcome.DAMAGE),
         ],
     )
     def test_what_one_valve_does(self, pump, change, start):
@@ -49,19 +49,19 @@ class TestClosing:
 
     def test_a_tool_on_the_crank_is_damage(self, pump):
         result = first_start(pump.setup, pump.state)
-        assert result.start is Start.DAMAGE
+        assert result.start is Outcome.DAMAGE
         assert "turning tool" in result.consequences[0].says
 
     def test_most_cylinders_without_compression_will_not_run(self, pump):
         seats = tuple(seat._replace(clearance_mm=-0.1) for seat in pump.state.seats)
         state = pump.state._replace(seats=seats, tool_on=False, tools_counted=True, closed=True)
-        assert first_start(pump.setup, state).start is Start.DEAD
+        assert first_start(pump.setup, state).start is Outcome.DEAD
 
     def test_a_tight_valve_is_quiet_and_burns_later(self, pump):
         seats = (pump.state.seats[0]._replace(clearance_mm=0.05), *pump.state.seats[1:])
         state = pump.state._replace(seats=seats, tool_on=False, tools_counted=True, closed=True)
         result = first_start(pump.setup, state)
-        assert result.start is Start.QUIET
+        assert result.start is Outcome.QUIET
         assert any("Valve 1: Tight" in line for line in result.later)
 
 

@@ -4,8 +4,8 @@ import pytest
 
 from tests.core.practice.conftest import shelf_engine
 from valvetrain.practice import (
-    Fault,
     FaultKind,
+    PlantedFault,
     SetupError,
     deal_setup,
 )
@@ -24,7 +24,7 @@ from valvetrain.practice import (
 )
 def test_faults_that_an_engine_cannot_have(engine, kind, valve, says):
     with pytest.raises(SetupError, match=says):
-        deal_setup(shelf_engine(engine), 1, [Fault(FaultKind(kind), valve)])
+        deal_setup(shelf_engine(engine), 1, [PlantedFault(FaultKind(kind), valve)])
 
 
 def test_boxes():
@@ -46,7 +46,7 @@ def test_dealt_within_spec_but_for_the_faults():
 @pytest.mark.parametrize("kind", ["wrong-setting", "receding-valve"])
 def test_dealt_out_of_spec_where_planted(kind):
     for seed in range(40):
-        setup = deal_setup(shelf_engine(3), seed, [Fault(FaultKind(kind), 1)])
+        setup = deal_setup(shelf_engine(3), seed, [PlantedFault(FaultKind(kind), 1)])
         spec = setup.engine.clearance[setup.engine.valve[1].role]
         clearance = setup.hidden[0].clearance_mm
         assert clearance >= 0

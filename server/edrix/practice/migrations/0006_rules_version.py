@@ -10,8 +10,8 @@ def tell_what_ended(apps, schema_editor):
     """
     from valvetrain.engine_file import read_engine
     from valvetrain.practice import (
-        RULES_VERSION,
-        Fault,
+        PRACTICE_VERSION,
+        PlantedFault,
         FaultKind,
         deal_setup,
         debrief,
@@ -19,7 +19,7 @@ def tell_what_ended(apps, schema_editor):
         write_debrief,
     )
 
-    if RULES_VERSION != FIRST_RULES:
+    if PRACTICE_VERSION != FIRST_RULES:
         return
     events = apps.get_model('practice', 'PracticeEvent').objects
     runs = apps.get_model('practice', 'PracticeRun').objects
@@ -29,7 +29,7 @@ def tell_what_ended(apps, schema_editor):
         setup = deal_setup(
             read_engine(practice.engine_version.document),
             run.seed,
-            [Fault(FaultKind(kind), valve) for kind, valve in practice.faults],
+            [PlantedFault(FaultKind(kind), valve) for kind, valve in practice.faults],
             box=practice.box,
             level=practice.level,
             stack_help=practice.stack_help,

@@ -1,4 +1,4 @@
-"""The schools beyond the first three, by hand, and fewest-stops against brute force."""
+"""The methods beyond the first three, by hand, and fewest-stops against brute force."""
 
 import itertools
 
