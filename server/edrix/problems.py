@@ -72,6 +72,12 @@ def problem(
     }
 
 
+def locked_out(_request: HttpRequest, *_: Any) -> JsonResponse:
+    """Too many wrong passcodes for one name: axes answers in our format."""
+    words = "Five wrong passcodes for this name; wait ten minutes and try again."
+    return JsonResponse(problem(429, words), status=429)
+
+
 def problem_of(refusal: ServiceError) -> dict[str, Any]:
     """What a service refused, with its status."""
     faults = getattr(refusal, "faults", None)

@@ -89,6 +89,7 @@ AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 1 / 6  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "edrix.problems.locked_out"
 AXES_DISABLE_ACCESS_LOG = True
 AXES_VERBOSE = False
 

@@ -69,7 +69,9 @@ class TestTurningAsOnTheEngine:
     def test_rocking_comes_back_to_where_it_began(self, page_as):
         page = open_bench(page_as, "/bench/1?at=361&view=overlap")
         note = page.get_by_role("region", name="Overlap").get_by_role("status")
-        expect(note).to_have_text("A little forward opens valve 2. A little back opens valve 1.")
+        expect(note).to_have_text(
+            "A little forward presses valves 2, 5 down. A little back presses valves 1, 3 down."
+        )
         page.keyboard.press("o")
         rock = page.get_by_label("Turning").get_by_role("button", name="Stop", exact=True)
         expect(rock).to_be_visible()

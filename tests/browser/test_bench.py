@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
-from ops.bench import script_sizes
+from ops.bench import script_weights
 from ops.browser import DESK, PHONE
 from tests.browser.conftest import axe_faults
 
@@ -14,7 +14,7 @@ from tests.browser.conftest import axe_faults
 @pytest.fixture
 def bench(page_as) -> Page:
     page = page_as("tove", "/engines")
-    card = page.get_by_role("listitem").filter(has_text="Tarnholt P4 fire pump")
+    card = page.get_by_role("row").filter(has_text="Tarnholt P4 fire pump")
     card.get_by_role("link", name="Bench").click()
     page.get_by_role("button", name=re.compile("Stop 1")).wait_for()
     return page
@@ -216,10 +216,9 @@ def test_touch_targets_are_large_enough(page_as, path):
 
 
 def test_scripts_stay_small(chromium, server):
-    # The limits of the first milestone, gzipped: 110 kB to sign in, 230 kB with the Bench.
-    sign_in_kb, bench_kb = script_sizes(chromium, server)
-    assert sign_in_kb <= 110
-    assert bench_kb <= 230
+    """Each place has a limit of its own, gzipped (docs/benchmarks.md)."""
+    heavy = [weight for weight in script_weights(chromium, server) if weight.kb > weight.limit_kb]
+    assert heavy == []
 
 
 def test_every_method_is_on_the_route_card(page_as):

@@ -116,7 +116,7 @@ def test_from_the_board_to_what_explains_a_figure_and_to_the_study(page_as):
     assert axe_faults(page) == []
     page.goto("/board/3")
     row = page.get_by_role("row").filter(has_text="Eskil Dorn")
-    expect(row.get_by_text("slipped decimal point")).to_be_visible()
+    expect(row.get_by_text("Decimal point")).to_be_visible()
     row.get_by_role("link").click()
     page.locator("summary", has_text="The arithmetic").click()
     expect(page.get_by_text("one place to the right")).to_be_visible()

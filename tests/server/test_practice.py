@@ -8,7 +8,7 @@ from django.db import connections
 from django.utils import timezone
 
 from edrix.errors import ConflictError
-from edrix.practice import acting, live
+from edrix.practice import acting, debriefs, live
 from edrix.practice import services as practice
 from edrix.practice.models import PracticeEvent, PracticeRun
 from tests.server.conftest import new_practice
@@ -405,3 +405,53 @@ def test_listing_takes_no_query_for_each_row(school, browsers, django_assert_max
     browsers.sign_in("student")
     with django_assert_max_num_queries(10):
         browsers["student"].get(f"/api/classes/{school.class_a}/practice")
+
+
+class TestOtherRules:
+    """A run keeps the version of the practice rules that it was made under."""
+
+    @pytest.fixture
+    def old(self, run):
+        run.do("look", at="marks")
+        run.do("turn", by_deg=90)
+        run.do("try", valve=1, leaves_um=[250])
+        PracticeRun.objects.filter(id=run.id).update(rules_version="edrix-practice/0")
+        live.forget_all()
+        return run
+
+    def test_nothing_more_is_done_by_today_s_rules(self, old):
+        answer = old.post({"do": "rock"})
+        assert answer.status_code == 409
+        assert "other practice rules" in answer.json()["detail"]
+        assert old.browser.get(f"/api/runs/{old.id}").status_code == 409
+        assert PracticeEvent.objects.filter(run_id=old.id).count() == 3
+
+    def test_it_is_told_as_it_was_observed_and_judged_by_nothing(self, old, browsers):
+        told = browsers["instructor"].get(f"/api/runs/{old.id}/debrief").json()
+        assert told["rules_version"] == "edrix-practice/0"
+        assert "as it was observed then" in told["headline"]
+        kept = list(PracticeEvent.objects.filter(run_id=old.id).order_by("step"))
+        assert [moment["says"] for moment in told["moments"]] == [event.says for event in kept]
+        assert {moment["wrong"] for moment in told["moments"]} == {None}
+        assert (told["valves"], told["turned_deg"]) == ([], None)
+
+    def test_the_next_run_is_a_new_one(self, old, school):
+        fresh = practice.open_run(school.student, school.practice.id)
+        assert fresh.id != old.id
+        ended = PracticeRun.objects.get(id=old.id)
+        assert ended.ended_at is not None
+        assert ended.outcome == "rules-changed"
+
+    def test_a_changed_figure_changes_no_debrief_that_was_told(self, run, monkeypatch):
+        run.do("try", valve=1, leaves_um=[250])
+        for name in ("count-tools", "tool-off"):
+            run.do(name)
+        run.do("cover", on=True)
+        run.do("start")
+        before = run.browser.get(f"/api/runs/{run.id}/debrief").json()
+        kept = PracticeRun.objects.get(id=run.id)
+        assert kept.debrief is not None
+        monkeypatch.setattr("valvetrain.practice.closing.TICKS_MM", 0.0001)
+        monkeypatch.setattr("valvetrain.practice.feel.HAND_MM", 0.5)
+        assert debriefs.told_now(kept) != kept.debrief, "today's figures would tell it otherwise"
+        assert run.browser.get(f"/api/runs/{run.id}/debrief").json() == before

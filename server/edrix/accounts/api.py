@@ -65,8 +65,7 @@ def sign_in(request: HttpRequest, body: SignIn) -> dict[str, object] | HttpRespo
 def _checked(request: HttpRequest, body: SignIn) -> User:
     name = body.sign_in_name.strip().lower()
     user = authenticate(request, sign_in_name=name, password=body.passcode)
-    if getattr(request, "axes_locked_out", False):
-        raise HttpError(429, "Five wrong passcodes for this name; wait ten minutes and try again.")
+    # A name that is locked out is told so by the middleware, whatever is answered here.
     if not isinstance(user, User):
         raise HttpError(401, "Sign-in name or passcode is wrong; check both and try again.")
     return user

@@ -118,12 +118,26 @@ def test_nothing_set_off_its_heel_is_ever_rewarded(number, seed, crank_deg, data
 
 @pytest.mark.parametrize("number", sorted(KINDS))
 def test_a_gap_is_never_negative_to_a_leaf(number):
-    """Whatever the crank angle, the thinnest leaf is the most that a lifted valve refuses."""
+    """Where a lobe holds the valve open there is no gap at all, and no leaf goes in; on the heel of
+    a valve within its spec the thinnest leaf of the box always does. The heel is 1 degree wide at
+    least; what lies on its ramp may be either."""
     bench = Bench(number)
-    for valve in (1, 2):
+    engine, thinnest = bench.setup.engine, bench.setup.leaves_um[0]
+    for valve in engine.valves[:2]:
+        lobe = bench.setup.lobes[valve.role]
+        spec = engine.clearance[valve.role]
+        seen = set()
         for _ in range(36):
             bench.do("turn", by_deg=20)
-            assert bench.feel(valve, bench.setup.leaves_um[0]) in ("no", "tight", "drag", "free")
+            cycle_deg = bench.state.crank_deg - engine.fire_deg[valve.cylinder]
+            felt = bench.feel(valve.number, thinnest)
+            if lobe.lift_at_mm(cycle_deg) > spec.high_mm + 0.3:
+                assert felt == "no"
+                seen.add("lobe")
+            elif lobe.lift_at_mm(cycle_deg) == 0 and thinnest < 1000 * spec.low_mm - 60:
+                assert felt in ("free", "drag")
+                seen.add("heel")
+        assert "lobe" in seen
 
 
 @given(st.integers(0, 10_000))

@@ -28,8 +28,17 @@ def test_faults_that_an_engine_cannot_have(engine, kind, valve, says):
 
 
 def test_boxes():
-    for box in ("metric", "thou", "mixed", "stepped", "angled"):
-        assert deal_setup(shelf_engine(1), 1, box=box).leaves_um
+    """What the common sets hold: metric ones by hundredths of a millimetre, thou ones by whole
+    thou (0.0254 mm), stepped ones by 0.05 mm, and a mixed box both. Common practice."""
+    boxes = {
+        box: deal_setup(shelf_engine(1), 1, box=box).leaves_um
+        for box in ("metric", "thou", "mixed", "stepped", "angled")
+    }
+    assert all(list(leaves) == sorted(set(leaves)) for leaves in boxes.values())
+    assert all(leaf % 10 == 0 for leaf in boxes["metric"])
+    assert all(abs(leaf / 25.4 - round(leaf / 25.4)) < 0.03 for leaf in boxes["thou"])
+    assert all(leaf % 50 == 0 for leaf in boxes["stepped"])
+    assert set(boxes["mixed"]) == set(boxes["metric"]) | set(boxes["thou"])
     with pytest.raises(SetupError, match="not known"):
         deal_setup(shelf_engine(1), 1, box="golden")
 

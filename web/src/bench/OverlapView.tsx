@@ -207,9 +207,9 @@ function RockNote({ table, crank }: { table: Table; crank: Crank }) {
   const told = useTold(crank, (_deg, cam) => {
     const { forward, back } = rocked(table, cam);
     const said = [];
-    if (forward.length) said.push(`A little forward opens ${listed(forward)}.`);
-    if (back.length) said.push(`A little back opens ${listed(back)}.`);
-    return said.join(" ") || "Rocking here opens nothing.";
+    if (forward.length) said.push(`A little forward presses ${listed(forward)} down.`);
+    if (back.length) said.push(`A little back presses ${listed(back)} down.`);
+    return said.join(" ") || "Rocking here presses no valve down.";
   });
   return (
     <p className="rock-note" role="status">
