@@ -255,7 +255,7 @@ PLACES = (
 def script_weights(browser: Browser, server: DemoServer) -> list[Weight]:
     """Kilobytes of script as they came over the wire: at the sign-in page, then with each place
     opened first of all."""
-    weights = []
+    weights: list[Weight] = []
     for what, who, path, text, limit_kb in PLACES:
         page = browser.new_page(viewport=DESK, base_url=server.url)
         sizes: list[int] = []

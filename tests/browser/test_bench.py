@@ -137,8 +137,7 @@ def test_an_engine_file_goes_on_the_shelf_or_is_told_why_not(page_as, tmp_path):
     page = page_as("tove", "/engines")
     bad = tmp_path / "bad.json"
     bad.write_text('{"format": "edrix-engine/1", "name": "Half an engine"}')
-    # antd hides the file field under its button.
-    chooser = page.locator("input[type=file]")
+    chooser = page.get_by_label("Add an engine file")
     chooser.set_input_files(bad)
     expect(page.get_by_role("alert")).to_contain_text("$.cylinders is missing")
     bad.write_text("not json at all")

@@ -1,17 +1,14 @@
 /** The shelf as an instructor sees it: a list to search and sort, and engine files in and out. */
 import { useSuspenseQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { enginesQuery } from "../api/queries";
 import { layoutWord } from "../app/words";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";
+import { EngineFile } from "./EngineFile";
 import { EngineWays } from "./EngineWays";
 import "./engines.css";
-
-// antd's Upload comes after the list: it is what an instructor waits for.
-const EngineFile = lazy(() => import("./EngineFile"));
 
 type Row = Schemas["EngineRow"];
 
@@ -59,9 +56,7 @@ export default function ShelfDesk() {
         </Link>
       }
     >
-      <Suspense fallback={<div className="engine-file" />}>
-        <EngineFile />
-      </Suspense>
+      <EngineFile />
       <DataTable
         label="Engines"
         rows={engines}
