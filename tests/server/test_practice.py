@@ -436,7 +436,7 @@ class TestOtherRules:
         assert (told["valves"], told["turned_deg"]) == ([], None)
 
     def test_the_next_run_is_a_new_one(self, old, school):
-        fresh = practice.open_run(school.student, school.practice.id)
+        fresh = practice.open_run(school.ines, school.practice.id)
         assert fresh.id != old.id
         ended = PracticeRun.objects.get(id=old.id)
         assert ended.ended_at is not None
@@ -452,6 +452,6 @@ class TestOtherRules:
         kept = PracticeRun.objects.get(id=run.id)
         assert kept.debrief is not None
         monkeypatch.setattr("valvetrain.practice.closing.TICKS_MM", 0.0001)
-        monkeypatch.setattr("valvetrain.practice.feel.HAND_MM", 0.5)
+        monkeypatch.setattr("valvetrain.practice.measuring.HAND_MM", 0.5)
         assert debriefs.told_now(kept) != kept.debrief, "today's figures would tell it otherwise"
         assert run.browser.get(f"/api/runs/{run.id}/debrief").json() == before
