@@ -5,7 +5,13 @@ from typing import NamedTuple
 
 from valvetrain.constants import UM_PER_MM
 from valvetrain.effect import effect_of
-from valvetrain.practice.constants import HARD_DEG, SLACK_TORQUE, STRIKES_DEG, TICKS_MM
+from valvetrain.practice.constants import (
+    HARD_DEG,
+    NO_GAP_MM,
+    SLACK_TORQUE,
+    STRIKES_DEG,
+    TICKS_MM,
+)
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
 
@@ -133,7 +139,7 @@ def _later(setup: Setup, state: State) -> list[str]:
         number = valve.number
         if setup.engine.adjuster(valve.number).adjusts_itself:
             continue
-        if not low_mm <= seat.clearance_mm <= high_mm and seat.clearance_mm < 2:
+        if not low_mm <= seat.clearance_mm <= high_mm and seat.clearance_mm < NO_GAP_MM:
             effect = effect_of(setup.engine, valve, max(0.0, seat.clearance_mm))
             said.append(f"Valve {number}: {' '.join(effect.says)}")
         running = spec.running_mm

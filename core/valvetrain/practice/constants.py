@@ -120,3 +120,5 @@ SLACK_TORQUE = 0.7
 BARELY_MM = 0.001
 """A shim that brings a gap no further from the middle than this took it no wrong way. Chosen: a
 tenth of a leaf's step."""
+NO_GAP_MM = 2.0
+"""From here on it is no gap but a part that is missing: no effect of a clearance is told of it."""

@@ -26,6 +26,7 @@ const INK = {
   colorTextSecondary: "#565b58",
   colorTextDescription: "#565b58",
   colorTextPlaceholder: "#6a6e6a",
+  colorTextDisabled: "#6a6e6a",
   colorBgContainer: "#fbf9f3",
   colorBgElevated: "#fbf9f3",
   colorBgLayout: "#f4f0e6",

@@ -1,10 +1,10 @@
 /** One sheet's board for its instructor: who has handed in, with what marks. */
-import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
+import { useSuspenseQueries } from "@tanstack/react-query";
 import { Alert } from "antd";
 import { useMemo } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { boardQuery, findingsQuery } from "../api/queries";
+import { boardQuery, findingsQuery, remarkQuery } from "../api/queries";
 import { mm, thou } from "../app/lengths";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";
@@ -29,8 +29,11 @@ type Row = Schemas["BoardRowOut"] & { findings: readonly Found[] };
 
 export default function BoardPage() {
   const { sheetId = "" } = useParams();
-  const { data: board } = useSuspenseQuery(boardQuery(Number(sheetId)));
-  const { data: found } = useQuery(findingsQuery(board.id));
+  const id = Number(sheetId);
+  // All that stands above the rows is waited for, at once: rows must not move under a finger.
+  const [{ data: board }, { data: found }] = useSuspenseQueries({
+    queries: [boardQuery(id), findingsQuery(id), remarkQuery(id)],
+  });
   const rows = useMemo(() => withFindings(board, found), [board, found]);
   const columns = useMemo(() => columnsOf(board.valves), [board.valves]);
   const handedIn = rows.filter((row) => row.hand_in_id !== null);
@@ -54,7 +57,7 @@ export default function BoardPage() {
       <p className="tally">
         <b className="figures">{handedIn.length}</b> of {rows.length} handed in
       </p>
-      {found && <Explained kinds={found.kinds} />}
+      <Explained kinds={found.kinds} />
       <ReMark sheetId={board.id} />
       {board.waits && handedIn.length > 0 && <GiveBack sheetId={board.id} />}
       <DataTable
@@ -73,8 +76,8 @@ export default function BoardPage() {
   );
 }
 
-function withFindings(board: Board, found: Schemas["FindingsOut"] | undefined): Row[] {
-  const findings = new Map(found?.rows.map((row) => [row.hand_in_id, row.findings]));
+function withFindings(board: Board, found: Schemas["FindingsOut"]): Row[] {
+  const findings = new Map(found.rows.map((row) => [row.hand_in_id, row.findings]));
   return board.rows.map((row) => ({ ...row, findings: findings.get(row.hand_in_id ?? 0) ?? [] }));
 }
 

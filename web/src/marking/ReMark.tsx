@@ -1,5 +1,5 @@
 /** A stand's key was corrected: whose marks move, and by how much, before it is done. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -32,10 +32,11 @@ const COLUMNS: readonly DataColumn<Move>[] = [
 ];
 
 export function ReMark({ sheetId }: { sheetId: number }) {
-  const { data: seen } = useQuery(remarkQuery(sheetId));
+  // Waited for with the board: what comes later would push the rows from under a finger.
+  const { data: seen } = useSuspenseQuery(remarkQuery(sheetId));
   const [asking, setAsking] = useState(false);
   const remark = useReMark(sheetId, () => setAsking(false));
-  if (!seen || seen.key_number === seen.newest_key_number) return null;
+  if (seen.key_number === seen.newest_key_number) return null;
   return (
     <section className="card re-mark" aria-label="A newer key">
       <h2>The stand has a newer key</h2>
