@@ -1,4 +1,4 @@
-"""`./edrix bench`: the speeds that docs/benchmarks.md records, measured anew on this machine."""
+"""`./edrix bench`: the speeds that docs/benchmarks.md records, measured on this machine."""
 
 import os
 import platform
@@ -347,7 +347,7 @@ def table_on_the_wire_kb(browser: Browser, server: DemoServer) -> float:
 
 
 def editor_preview_ms(browser: Browser, server: DemoServer, engine: int) -> float:
-    """From a key in the timing to the ribbon drawn anew: server and network included."""
+    """From a key in the timing to the ribbon drawn again: server and network included."""
     page = browser.new_page(viewport=DESK, base_url=server.url)
     page.goto(f"/engines/{engine}/edit")
     sign_in(page, "tove", server.passcodes["tove"])

@@ -50,7 +50,7 @@ class Cluster:
         return self.url
 
     def fresh_database(self, name: str) -> str:
-        """Drops and makes anew a database of that name in the running cluster."""
+        """Drops and makes a fresh database of that name in the running cluster."""
         self._client("dropdb", "--if-exists", "--force", name)
         self._client("createdb", name)
         return self.url.removesuffix(USER) + name

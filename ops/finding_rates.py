@@ -1,7 +1,7 @@
 """How often findings find what was planted, and accuse what is honest.
 
 `./edrix findings` writes the table of `docs/findings.md`. Sheets are made from a seed: a key as a
-practice stand has it, a hand that leans and scatters, figures written to the hundredth; then one
+practice stand has it, a biased hand and scatters, figures written to the hundredth; then one
 mistake is planted, or none.
 """
 
@@ -120,7 +120,7 @@ def _shims(made: Engine, role: Role, reading: float, chance: np.random.Generator
 
 
 def _change(case: Case, changes: dict[int, dict[str, Any]]) -> Case:
-    """The same sheet with columns of some lines (by place) written anew."""
+    """The same sheet with columns of some lines (by place) written again."""
     lines = tuple(_rewritten(line, changes.get(place, {})) for place, line in enumerate(case.lines))
     return replace(case, lines=lines)
 

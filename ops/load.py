@@ -166,7 +166,7 @@ def _bare(client: Client) -> Callable[[], None]:
 def _rate(clients: list[Client], acts: list[Callable[[], None]]) -> float:
     """How many in a second, all clients going as fast as they are answered.
 
-    They connect anew: a kept connection stays with the process that took it, and connections
+    They connect again: a kept connection stays with the process that took it, and connections
     that were made one after the other mostly stay with the same one.
     """
     for client in clients:

@@ -1,4 +1,4 @@
-"""`./edrix shots`: the pictures in docs/screenshots, made anew from the demo school."""
+"""`./edrix shots`: the pictures in docs/screenshots, made again from the demo school."""
 
 from collections.abc import Callable
 

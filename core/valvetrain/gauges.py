@@ -202,7 +202,7 @@ def _says(verdict: str, low: Decimal, high: Decimal | None, next_leaf: Decimal |
     if verdict != "undecided":
         return f"The gap is {between}: {verdict}."
     if next_leaf is None:
-        return f"The gap is {between}, and no leaf in the box lies between: it cannot be told."
+        return f"The gap is {between}, and no leaf in the box lies between: nobody can tell which."
     return f"The gap is {between}; the leaf of {next_leaf:f} mm settles most."
 
 

@@ -109,7 +109,7 @@ def test_from_the_board_to_what_explains_a_figure_and_to_the_study(page_as):
     page = page_as("tove", "/classes/2/stands")
     page.get_by_role("link", name="Gauge study").click()
     expect(page.get_by_text("categories told apart")).to_be_visible()
-    expect(page.get_by_text("Eskil Dorn (a slip of writing on “Feel, trial 2”)")).to_be_visible()
+    expect(page.get_by_text("Eskil Dorn (a slip of the pen on “Feel, trial 2”)")).to_be_visible()
     expect(page.get_by_text("Tuva Berg (no sheet “Feel, trial 3”)")).to_be_visible()
     page.get_by_role("button", name="Analysis of variance").click()
     expect(page.get_by_role("table", name="Analysis of variance")).to_be_visible()

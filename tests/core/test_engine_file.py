@@ -129,6 +129,14 @@ REFUSED = [
     ("timing.intake.opens_btdc", "12", "$.timing.intake.opens_btdc", 'is "12"', True),
     ("timing.intake.opens_btdc", math.nan, "$.timing.intake.opens_btdc", "from -180 to 360", False),
     ("timing.exhaust.closes_atdc", 360, "$.timing.exhaust", "events overlap themselves", False),
+    # 180 + 12 − 192: it closes in the degree in which it opens.
+    (
+        "timing.intake.closes_abdc",
+        -192,
+        "$.timing.intake",
+        "closes 0 degrees before it opens",
+        False,
+    ),
     ("ramp_deg", -1, "$.ramp_deg", "from 0 to 180", True),
     ("valves.2.cylinder", 7, "$.valves[2].cylinder", "from 1 to 2", False),
     ("valves.1.number", 11, "$.valves[1].number", "11 is taken", False),

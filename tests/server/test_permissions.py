@@ -302,7 +302,7 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 200, 404, 403, 403, 404),
     ),
     (
-        "mark anew",
+        "re-mark",
         ("POST", lambda s: f"/api/sheets/{s.sheet.id}/remark", lambda _s: {"key_number": 1}),
         (401, 200, 404, 403, 403, 404),
     ),

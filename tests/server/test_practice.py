@@ -455,3 +455,14 @@ class TestOtherRules:
         monkeypatch.setattr("valvetrain.practice.measuring.HAND_MM", 0.5)
         assert debriefs.told_now(kept) != kept.debrief, "today's figures would tell it otherwise"
         assert run.browser.get(f"/api/runs/{run.id}/debrief").json() == before
+
+
+def test_what_a_run_is_dealt_from_stays_the_same_for_good():
+    """A run that is resumed next year must be the engine that was begun: these are the seeds of
+    runs that have been played."""
+    assert live.seed_of(1000, 1, None) == 1000
+    assert live.seed_of(1000, 2, None) == 105_729
+    assert live.seed_of(1000, 1, 7) == 56_433
+    assert live.seed_of(1000, 3, 7) == 265_891
+    # Another attempt, and another student, is another engine.
+    assert len({live.seed_of(5, n, who) for n in range(1, 30) for who in range(1, 60)}) == 29 * 59

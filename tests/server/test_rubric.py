@@ -2,11 +2,13 @@
 
 import csv
 import io
+from datetime import timedelta
 
 import pytest
 
 from edrix.marking import handing_in
 from edrix.marking.models import Rubric
+from edrix.safety.models import Opening
 from edrix.sheets.lines import TypedLine
 from tests.server.conftest import right_lines, tick_the_lists
 
@@ -114,6 +116,22 @@ def test_the_lists_of_that_day_count(school, browsers):
     weigh(browsers, school)
     grade = own(browsers, school)["grade"]
     assert (grade["percent"], grade["passed"]) == (100.0, True)
+
+
+def test_time_runs_from_the_list_to_handing_in_in_minutes(school, browsers):
+    """45 minutes of 30 are worth half: nothing is left at twice the time."""
+    tick_the_lists(school, school.ines)
+    lines = [TypedLine(**line) for line in right_lines()]
+    made = handing_in.hand_in(
+        school.ines, school.sheet.id, lines, request_key="k-12345678", confirmed=True
+    )
+    Opening.objects.update(opened_at=made.handed_in_at - timedelta(minutes=45))
+    wish = {"items": [{"part": "time", "weight": 1}], "pass_percent": 60, "minutes": 30}
+    assert weigh(browsers, school, wish).status_code == 201
+    (item,) = (
+        browsers["instructor"].get(f"/api/hand-ins/{made.id}").json()["result"]["grade"]["items"]
+    )
+    assert (item["share"], item["says"]) == (0.5, "45 minutes of 30")
 
 
 def test_who_weighs_on_an_old_look_is_refused(school, browsers):

@@ -73,7 +73,7 @@ def test_who_cannot_be_in_it_is_named_with_the_reason(browsers, school, trials):
     assert told["students"] == 2
     assert told["left_out"] == [
         {"student": "Eskil Dorn", "why": "no sheet “Second trial”"},
-        {"student": "Runa Castell", "why": f"a slip of writing on “{trials[0].title}”"},
+        {"student": "Runa Castell", "why": f"a slip of the pen on “{trials[0].title}”"},
     ]
 
 

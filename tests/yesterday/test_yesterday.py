@@ -2,7 +2,7 @@
 
 `part-4.sql.gz` is the demo school as the version before kept it, with practice runs played on it;
 `part-4.said.json.gz` is what that version said of it; `part-4.class.zip` is a class as that version
-wrote it out. README.md tells how they are made anew.
+wrote it out. README.md tells how they are made again.
 """
 
 import gzip

@@ -88,7 +88,7 @@ _COMMANDS: dict[str, tuple[str, _Answer, _Arguments]] = {
         engines.engine_argument,
     ),
     "plan": (
-        "Stops and valves by one school of sequence.",
+        "Stops and valves by one method of sequence.",
         engines.answer_plan,
         engines.plan_arguments,
     ),

@@ -61,7 +61,7 @@ def mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) ->
 def _mark_doubt(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
     """Whether it is true that this gauge cannot tell: the figure lies within U of a limit."""
     if entry.reading_mm is None:
-        return Mark(False, "No figure shows that it cannot be told.", "No figure supports it.")
+        return Mark(False, "No figure shows that nobody can tell.", "No figure supports it.")
     limits_mm = engine.limits_mm[engine.valve[entry.valve].role]
     limit_mm = min(limits_mm, key=lambda limit: abs(entry.reading_mm - limit))  # type: ignore[operator]
     off_mm = abs(entry.reading_mm - limit_mm)
@@ -70,7 +70,7 @@ def _mark_doubt(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> 
     if right:
         says = f"{figures}, and the gauge tells no better than ±{in_mm(terms.gauge_mm)}."
     else:
-        says = f"{figures}: that can be told; the gauge tells to ±{in_mm(terms.gauge_mm)}."
+        says = f"{figures}: that is clear; the gauge uncertainty is ±{in_mm(terms.gauge_mm)}."
     by_key = spec_verdict(engine, entry.valve, key_mm)
     return Mark(right, says, f"{says} By the key it is {by_key}.")
 

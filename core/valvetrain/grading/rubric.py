@@ -157,7 +157,7 @@ _TEMPLATES = (
     Template(
         "finding",
         "Finding the place",
-        "Where each valve was measured, and in the school's order; figures count little.",
+        "Where each valve was measured, and in the order of the method; figures count little.",
         Rubric(
             (
                 Item("position", 4, must_be_whole=True),
@@ -264,7 +264,7 @@ def judged(marks: SheetMarks) -> tuple[Judged, ...]:
 
 @dataclass(frozen=True, slots=True)
 class WrittenParts:
-    """A sheet to be graded: what was written, its marks, and the stop of each valve by school."""
+    """A sheet to be graded: what was written, its marks, and the stop of each valve by the method."""
 
     engine: Engine
     valves: Sequence[Judged]

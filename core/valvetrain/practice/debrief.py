@@ -66,7 +66,7 @@ def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
 
 
 def write_debrief(told: Debrief) -> dict[str, Any]:
-    """JSON values, to be kept with the run: what is told once is never worked out anew."""
+    """JSON values, to be kept with the run: what is told once is never worked out again."""
     return {
         "rules_version": PRACTICE_VERSION,
         "headline": told.result.headline,

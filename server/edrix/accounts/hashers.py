@@ -8,7 +8,7 @@ class PasscodeHasher(Argon2PasswordHasher):
     Sheet asks for (from memory). Django's own 100 MiB in eight lanes take about eight times as
     long, and a class signs in at once. Passcodes are random (38 bits) and tries are limited.
 
-    A hash that was made with more is made anew when its owner next signs in.
+    A hash that was made with more is made again when its owner next signs in.
     """
 
     time_cost = 2

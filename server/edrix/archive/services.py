@@ -83,7 +83,7 @@ def read_archive(user: User, data: bytes) -> int:
         return _Reader(user, tables).read()
     except (KeyError, TypeError, ValueError, AttributeError, ValidationError, DatabaseError):
         # The sums were right, so no accident did this: somebody wrote into it.
-        raise _broken("does not fit together; make it anew where it came from") from None
+        raise _broken("does not fit together; make it again where it came from") from None
 
 
 class _Reader:

@@ -112,7 +112,7 @@ def _xlsx(data: bytes) -> Table:
     except InvalidError:
         raise
     except Exception:  # A broken workbook fails in many ways, all meaning this.
-        raise refused("is a broken XLSX workbook; open it, and save it anew") from None
+        raise refused("is a broken XLSX workbook; open it, and save it again") from None
     sheets = [sheet for sheet in book.worksheets if sheet.max_row and sheet.max_column]
     if not sheets:
         raise refused("has no worksheet with cells in it")

@@ -7,7 +7,7 @@ from django.db import models
 
 
 class Rubric(models.Model):
-    """What a sheet's marks are worth together. Weighing anew is a new rubric; the newest counts."""
+    """What a sheet's marks are worth together. New weights are a new rubric; the newest counts."""
 
     sheet = models.ForeignKey("sheets.Sheet", models.PROTECT, related_name="rubrics")
     number = models.PositiveIntegerField()
@@ -26,7 +26,7 @@ class Rubric(models.Model):
 
 
 class Marking(models.Model):
-    """What the core made of a hand-in, with the version of its rules. Made anew, never edited."""
+    """What the core made of a hand-in, with the version of its rules. Made again, never edited."""
 
     hand_in = models.ForeignKey("sheets.HandIn", models.PROTECT, related_name="markings")
     rules_version = models.CharField(max_length=40)

@@ -138,7 +138,7 @@ def look(user: User, sheet_id: int, document: dict[str, Any]) -> tuple[Grade, li
 
 @transaction.atomic
 def set_rubric(user: User, sheet_id: int, document: dict[str, Any], based_on: int) -> Sheet:
-    """Weighs a sheet anew. Raises ConflictError where somebody else did since based_on."""
+    """Sets the weights of a sheet. Raises ConflictError where somebody else did since based_on."""
     sheets.sheet_for_instructor(user, sheet_id)
     sheet = sheets.locked(sheet_id)
     rubric = _checked(document, sheet)

@@ -2,7 +2,7 @@
 
 Example: Ines's tablet sends "leaf 0.25 on valve 3" as step 12 with its own key, and the answer is
 lost on the way. It sends the same again: step 12 is taken, its key is known, and she gets the
-answer that she missed. Nothing was felt twice. Whoever is at another step is told to read anew.
+answer that she missed. Nothing was felt twice. Whoever is at another step is told to read again.
 """
 
 from dataclasses import dataclass
@@ -116,7 +116,7 @@ def _again(known: Live, key: str, step: int | None = None) -> Acted:
     if event is None:
         raise ConflictError(
             f"This run stands at step {known.state.step}, perhaps by another device; it is read "
-            "anew."
+            "again."
         )
     if known.state.step == step:
         raise ConflictError("This key was used for another action; send a new one.")

@@ -49,7 +49,7 @@ _lock = Lock()
 
 
 def live(run_id: int) -> Live | None:
-    """What is kept of a run, perhaps behind the database; read anew where nothing is kept."""
+    """What is kept of a run, perhaps behind the database; read again where nothing is kept."""
     with _lock:
         found = _kept.get(run_id)
         if found is not None:
@@ -110,7 +110,7 @@ def deadline(run: PracticeRun) -> datetime | None:
 def seed_of(practice_seed: int, attempt: int, own_of: int | None) -> int:
     """What a run's engine is dealt from; own_of is the student's number where each has their own.
 
-    Another attempt is dealt anew: the debrief of the one before told what was hidden.
+    Another attempt is dealt afresh: the debrief of the one before told what was hidden.
     """
     return practice_seed + (attempt - 1) * 104_729 + (0 if own_of is None else own_of * 7919)
 

@@ -136,7 +136,7 @@ def _explained(told: SheetFindings) -> list[Flowable]:
     rows = [["What explains wrong figures", "Sheets"]]
     rows += [[kind.words.label, str(count)] for kind, count in kinds.most_common()]
     return [
-        text("Explanations, likelier than honest scatter by ten to one or more", HEADING),
+        text("Explanations, likelier than ordinary scatter by ten to one or more", HEADING),
         grid(rows, [80 * mm, 20 * mm]),
         text("Evidence to talk about, not a verdict on anybody.", SMALL),
     ]

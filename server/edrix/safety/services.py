@@ -30,7 +30,7 @@ from valvetrain.cautions import (
 )
 
 HOLDS = timedelta(hours=12)
-"""An opening is for one working day: the next day the engine is isolated anew."""
+"""An opening is for one working day: the next day the engine is isolated again."""
 
 
 def lists_for(engine_id: int, version: int | None) -> dict[str, Any]:

@@ -66,7 +66,7 @@ class HandIn(models.Model):
     request_key = models.CharField(max_length=64)
     """Names the one click that made it, so that a retry of it is no second hand-in."""
     key = models.ForeignKey("stands.Key", models.PROTECT, related_name="+")
-    """What it is marked by: the sheet's key when it was handed in, or when it was marked anew. A
+    """What it is marked by: the sheet's key when it was handed in, or when it was re-marked. A
     sheet's key may move on as the stand is adjusted."""
     entered_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, models.PROTECT, related_name="+", null=True

@@ -72,7 +72,7 @@ def of_stand(user: User, stand_id: int) -> StandStudy:
     if len(kept) < LEAST:
         raise ConflictError(
             f"{len(kept)} of the students who handed in have every valve on all {len(trials)} "
-            f"sheets of {stand.name}, without a slip of writing; a study needs two."
+            f"sheets of {stand.name}, without a slip of the pen; a study needs two."
         )
     names = _names({h.student_id: h.student.display_name for of in made.values() for h in of})
     measured, verdicts = _measured(trials, made, {pk: names[pk] for pk in kept})
@@ -107,7 +107,7 @@ def _measured(
 
 
 def _left_out(engine: Engine, trials: list[Sheet], made: dict[int, list[HandIn]]) -> dict[int, str]:
-    """Students who miss a valve on a sheet, or whose figures have a slip of writing: one of those
+    """Students who miss a valve on a sheet, or whose figures have a slip of the pen: one of those
     would drown the whole study."""
     why: dict[int, str] = {}
     everybody = {hand_in.student_id for of in made.values() for hand_in in of}
@@ -125,7 +125,7 @@ def _left_out(engine: Engine, trials: list[Sheet], made: dict[int, list[HandIn]]
             if blank:
                 why[student_id] = f"no reading of valve {blank[0]} on “{sheet.title}”"
             elif slips:
-                why[student_id] = f"a slip of writing on “{sheet.title}”"
+                why[student_id] = f"a slip of the pen on “{sheet.title}”"
     return why
 
 

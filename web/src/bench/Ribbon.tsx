@@ -37,7 +37,7 @@ export function Ribbon({ table, crank, large = false }: RibbonProps) {
 
   usePaint(crank, (deg, cam) => {
     const px = width / CYCLE_DEG;
-    // What moves lies in layers of its own, so that the drawing under it is not made anew.
+    // What moves lies in layers of its own, so that the drawing under it is not made again.
     moveTo(cursor.current, deg * px);
     moveTo(camCursor.current, cam * px);
     const together = cam === deg;

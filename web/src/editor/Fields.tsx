@@ -1,6 +1,6 @@
 /**
  * Fields of the editor: each shows the faults that the core finds at its place in the file.
- * Native ones: some ninety of them stand side by side, and all are drawn anew at every digit.
+ * Native ones: some ninety of them stand side by side, and all are drawn again at every digit.
  */
 import { createContext, type ReactNode, useContext, useId } from "react";
 import type { Schemas } from "../api/client";

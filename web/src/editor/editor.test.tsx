@@ -83,7 +83,7 @@ describe("the engine editor", () => {
     });
   });
 
-  it("lays the head out anew for other banks, and undoes it", async () => {
+  it("lays the head out afresh for other banks, and undoes it", async () => {
     const { calls } = open(() => undefined);
     const head = await screen.findByLabelText("Valves of each cylinder");
     await userEvent.clear(head);

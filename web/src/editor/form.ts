@@ -105,7 +105,7 @@ export function banksOf(typed: string): (number | string)[][] {
 const HEAD_LETTERS: Record<string, Role> = { i: "intake", e: "exhaust", b: "brake" };
 
 /**
- * The valves of a head laid out anew: each bank from the front, each cylinder by the next word
+ * The valves of a head laid out afresh: each bank from the front, each cylinder by the next word
  * of the head (`EI IE` mirrors every second cylinder; `EI / IE` every second bank), numbered
  * from 1.
  */

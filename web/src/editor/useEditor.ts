@@ -45,7 +45,7 @@ export function useEditor(first: Form, key: string, basedOn: number | null) {
     (part: Partial<Form>) => {
       setBefore((steps) => [...steps, form].slice(-MOST_UNDO));
       const next = { ...form, ...part };
-      // A head that is laid out otherwise is numbered anew; undo brings the old numbers back.
+      // A head that is laid out otherwise is numbered afresh; undo brings the old numbers back.
       if (part.banks !== undefined || part.head !== undefined) {
         next.valves = laidOut(next.banks, next.head);
       }

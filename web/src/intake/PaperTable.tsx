@@ -1,6 +1,6 @@
 /**
  * The grid of paper sheets: digits only, and every full cell leads to the next. A table of our own,
- * for thirty sheets are 240 fields and more, and antd's rows draw them all anew at every digit.
+ * for thirty sheets are 240 fields and more, and antd's rows draw all of them again at every digit.
  */
 import { type KeyboardEvent, useRef } from "react";
 import type { Schemas } from "../api/client";

@@ -185,7 +185,7 @@ function ShimWays({ valve, view, act, shimsAt }: Props) {
         ))}
       </datalist>
       <p className="sum soft">
-        new shim = fitted shim + measured gap − wanted gap. Too small a gap wants a thinner shim.{" "}
+        new shim = fitted shim + measured gap − wanted gap. Too small a gap needs a thinner shim.{" "}
         <Link to={shimsAt} target="_blank">
           Table and arithmetic
         </Link>

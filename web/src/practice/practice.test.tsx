@@ -45,7 +45,7 @@ describe("a run", () => {
     await waitFor(() => expect(sent(calls)).toEqual([left]));
   });
 
-  it("says what cannot be done, and reads anew where it stands elsewhere", async () => {
+  it("says what cannot be done, and reads again where it stands elsewhere", async () => {
     const user = userEvent.setup();
     const says = "The lock nut of valve 1 is still tight.";
     const calls = run((_call, count) =>

@@ -112,7 +112,7 @@ function Measured({ engineId, version, valves, tables }: MeasuredProps) {
     >
       <h2>What was measured</h2>
       <p className="soft">
-        new shim = fitted shim + measured gap − wanted gap. Too small a gap wants a thinner shim.
+        new shim = fitted shim + measured gap − wanted gap. Too small a gap needs a thinner shim.
         Shims in mm, gaps in {unit}.
       </p>
       <div className="shim-lines">

@@ -1,4 +1,4 @@
-"""Why figures are wrong: explanations of a sheet, each against honest scatter.
+"""Why figures are wrong: explanations of a sheet, each against ordinary scatter.
 
 `explain(case)` gives the findings of one sheet, likeliest first; `copied_pairs(cases)` compares
 the sheets of a class.
@@ -27,7 +27,7 @@ __all__ = [
 
 
 def explain(case: Case) -> list[Finding]:
-    """Every explanation that is clearly better than honest scatter, likeliest first."""
+    """Every explanation that is clearly better than ordinary scatter, likeliest first."""
     found = explain_columns(case)
     if case.read:
         based = explain_whole(case)

@@ -1,6 +1,6 @@
 """Explanations of single figures, or of two that were exchanged, on top of a whole sheet's.
 
-Only figures that honest scatter does not hold are looked at. Each is laid beside what it would be
+Only figures that ordinary scatter does not hold are looked at. Each is laid beside what it would be
 had one thing gone wrong; what fits no explanation stays unexplained, and is not accused.
 """
 
@@ -64,7 +64,7 @@ def explain_lines(case: Case, based: Based) -> list[Finding]:
 
 
 def _log_now(case: Case, based: Based, at: int) -> float:
-    """Log density of a figure as honest scatter about the whole sheet's explanation has it."""
+    """Log density of a figure as ordinary scatter about the whole sheet's explanation has it."""
     middle = float(based.predicted_mm[at]) + based.lean_mm
     spread = float(based.spread_mm[at])
     inside = log_normal(float(case.readings_mm[at]), middle, spread)
@@ -166,7 +166,7 @@ def _exchanged(case: Case, based: Based, odd: list[int]) -> tuple[list[Finding],
                 pair,
                 gain,
                 f"The figures of {listed(pair)} read as each other's: "
-                f"{times(gain)} as likely as honest scatter.",
+                f"{times(gain)} as likely as ordinary scatter.",
                 about(Kind.NEIGHBOURS_SWAPPED.words.hint or "", pair),
                 tuple(
                     f"valve {case.valves[here]}: written {case.readings_mm[here]:g} mm; its key is "
@@ -206,7 +206,7 @@ def _finding(case: Case, group: list[tuple[float, Suspect]]) -> Finding:
         kind,
         valves,
         odds,
-        f"{about(words.says, valves)}: {times(odds)} as likely as honest scatter.",
+        f"{about(words.says, valves)}: {times(odds)} as likely as ordinary scatter.",
         about(words.of_one or words.hint or "", valves),
         tuple(f"valve {case.valves[one.place]}: {one.evidence}" for _, one in group),
     )

@@ -1,12 +1,12 @@
-"""What findings are made of: lines against a key, honest scatter, and the odds of an explanation.
+"""What findings are made of: lines against a key, ordinary scatter, and the odds of an explanation.
 
 Honest scatter of one reading is normal about the key, with the hand's spread, the key's own
-uncertainty and the step in which figures are written; a hand leans a little to one side; and one
+uncertainty and the step in which figures are written; a hand is biased a little to one side; and one
 reading in a hundred is wrong for a reason that nobody finds (a broad tail, evenly spread over the
 logarithm of the reading). All of these figures are common practice and can be set from a gauge
 study of the class.
 
-An explanation is reported where it makes the figures so much likelier than honest scatter that it
+An explanation is reported where it makes the figures so much likelier than ordinary scatter that it
 outweighs how rare it is: `log_odds` is the natural logarithm of those odds (Bayes), and
 `ODDS_NEEDED` asks for ten to one.
 """
@@ -53,7 +53,7 @@ class Scatter(NamedTuple):
     hand_mm: float = 0.012
     """One reading of one hand."""
     person_mm: float = 0.008
-    """How far a hand leans to one side."""
+    """How far a hand is biased to one side."""
     step_mm: float = 0.01
     """In what steps figures are written."""
     stray: float = 0.01
@@ -210,7 +210,7 @@ def log_normal(x: float, middle: float, spread: float) -> float:
 
 
 def times(log_odds: float) -> str:
-    """The odds in words: how many times likelier than honest scatter, no finer than they are."""
+    """The odds in words: how many times likelier than ordinary scatter, no finer than they are."""
     if log_odds > math.log(1e6):
         return "more than a million times"
     odds = math.exp(log_odds)

@@ -1,6 +1,6 @@
 """Explanations of a whole sheet: one thing that was done to every figure.
 
-The sheet is laid beside each of them, and beside honest scatter, at once; the likeliest wins.
+The sheet is laid beside each of them, and beside ordinary scatter, at once; the likeliest wins.
 """
 
 import math
@@ -74,7 +74,7 @@ def explain_whole(case: Case) -> Based:
 
 class Rivals(NamedTuple):
     """Every explanation of a whole sheet as rows over all valves of the engine; the first row is
-    honest scatter, the second a hand that leans."""
+    ordinary scatter, the second a biased hand."""
 
     names: tuple[tuple[Kind, str], ...]
     predicted_mm: FloatArray
@@ -134,7 +134,7 @@ def _finding(case: Case, kind: Kind, how: str, based: Based, log_odds: float) ->
         kind,
         case.valves,
         log_odds,
-        f"Read as {how}, {said} falls into place: {times(log_odds)} as likely as honest scatter.",
+        f"Read as {how}, {said} falls into place: {times(log_odds)} as likely as ordinary scatter.",
         kind.words.hint,
         tuple(
             f"valve {valve}: written {reading:.3f} mm, key {key:.3f}; {how}: {predicted + lean:.3f}"
