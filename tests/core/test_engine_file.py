@@ -129,10 +129,10 @@ REFUSED = [
     ("timing.intake.opens_btdc", "12", "$.timing.intake.opens_btdc", 'is "12"', True),
     ("timing.intake.opens_btdc", math.nan, "$.timing.intake.opens_btdc", "from -180 to 360", False),
     ("timing.exhaust.closes_atdc", 360, "$.timing.exhaust", "events overlap themselves", False),
-    # 180 + 12 − 192: it closes in the degree in which it opens.
+    # 180 + 0 − 180: it closes in the degree in which it opens.
     (
-        "timing.intake.closes_abdc",
-        -192,
+        "timing.intake",
+        {"opens_btdc": 0, "closes_abdc": -180},
         "$.timing.intake",
         "closes 0 degrees before it opens",
         False,

@@ -25,7 +25,7 @@ def read_events(node: Node, role: Role) -> Events:
         return fallback
     duration = STROKE_DEG + a + b
     if duration <= 0:
-        node.fault(f"closes {-duration:g} degrees before it opens; check the signs")
+        node.fault(f"closes {abs(duration):g} degrees before it opens; check the signs")
         return fallback
     opens = normalise_deg(EVENT_BASE_DEG[role] - a)
     return Events(opens, opens + duration, "dead-centres")

@@ -264,7 +264,7 @@ def judged(marks: SheetMarks) -> tuple[Judged, ...]:
 
 @dataclass(frozen=True, slots=True)
 class WrittenParts:
-    """A sheet to be graded: what was written, its marks, and the stop of each valve by the method."""
+    """A sheet to be graded: what was written, its marks, and each valve's stop by the method."""
 
     engine: Engine
     valves: Sequence[Judged]
