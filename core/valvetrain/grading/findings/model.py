@@ -1,7 +1,7 @@
 """What findings are made of: lines against a key, ordinary scatter, and the odds of an explanation.
 
-Honest scatter of one reading is normal about the key, with the hand's spread, the key's own
-uncertainty and the step in which figures are written; a hand is biased a little to one side; and one
+Ordinary scatter of one reading is normal about the key, with the hand's spread, the key's own
+uncertainty and the step in which figures are written; a hand is biased a little; and one
 reading in a hundred is wrong for a reason that nobody finds (a broad tail, evenly spread over the
 logarithm of the reading). All of these figures are common practice and can be set from a gauge
 study of the class.
