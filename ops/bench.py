@@ -314,8 +314,8 @@ def _long_list(page: Page, people: int) -> str:
     made = _post(page, "/api/classes", {"name": f"Long list of {people}"})
     path = f"/api/classes/{made['id']}"
     names = "\n".join(f"Long {number:03d} List" for number in range(1, people + 1))
-    for of_some in range(0, people, 100):
-        _post(page, f"{path}/students", {"text": "\n".join(names.split("\n")[of_some:][:100])})
+    for of_some in range(0, people, 50):
+        _post(page, f"{path}/students", {"text": "\n".join(names.split("\n")[of_some:][:50])})
     if people > 100:
         return f"/classes/{made['id']}/students"
     stand = _post(page, f"{path}/stands", {"name": "Long stand", "engine_id": 1})

@@ -25,8 +25,8 @@ type Props<Row> = {
 };
 
 const SEARCHED_FROM = 9;
-/** Rows on one page: a whole class is in sight, a whole school is not drawn at once. */
-const PAGE = 60;
+/** Rows on one page: a class of thirty is in sight, a list of two hundred is not drawn at once. */
+const PAGE = 30;
 
 export function DataTable<Row extends object>({ label, rows, keyOf, columns, empty }: Props<Row>) {
   const [typed, setTyped] = useState("");
@@ -58,7 +58,7 @@ export function DataTable<Row extends object>({ label, rows, keyOf, columns, emp
         size="middle"
         scroll={{ x: "max-content" }}
         pagination={
-          rows.length > PAGE && { defaultPageSize: PAGE, pageSizeOptions: [PAGE, 200, 1000] }
+          rows.length > PAGE && { defaultPageSize: PAGE, pageSizeOptions: [PAGE, 60, 200] }
         }
         locale={empty === undefined ? {} : { emptyText: empty }}
         showSorterTooltip={false}
