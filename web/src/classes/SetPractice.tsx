@@ -51,16 +51,20 @@ export function SetPractice({ classId, open, onClose }: Props) {
         }),
       ),
     onSuccess: (made) => {
-      form.resetFields();
-      setFaults([]);
-      setTyped(false);
       queries.invalidateQueries({ queryKey: keys.ofClass(classId, "practice") });
       said(`${made.title} is set.`);
-      onClose();
+      close();
     },
   });
+  function close() {
+    form.resetFields();
+    set.reset();
+    setFaults([]);
+    setTyped(false);
+    onClose();
+  }
   return (
-    <Panel open={open} title="Set a practice engine" typed={typed} onClose={onClose}>
+    <Panel open={open} title="Set a practice engine" typed={typed} onClose={close}>
       <Form
         form={form}
         layout="vertical"
@@ -76,7 +80,7 @@ export function SetPractice({ classId, open, onClose }: Props) {
         <Fields />
         {engineId && <Plant engineId={engineId} faults={faults} onFaults={setFaults} />}
         <Problem error={set.error} />
-        <PanelWays does="Set this practice engine" pending={set.isPending} onClose={onClose} />
+        <PanelWays does="Set this practice engine" pending={set.isPending} />
       </Form>
     </Panel>
   );

@@ -29,15 +29,19 @@ export function SetSheet({ classId, open, onClose }: Props) {
         }),
       ),
     onSuccess: (sheet) => {
-      form.resetFields();
-      setTyped(false);
       queries.invalidateQueries({ queryKey: keys.ofClass(classId, "sheets") });
       said(`${sheet.title} is set.`);
-      onClose();
+      close();
     },
   });
+  function close() {
+    form.resetFields();
+    set.reset();
+    setTyped(false);
+    onClose();
+  }
   return (
-    <Panel open={open} title="Set a sheet" typed={typed} onClose={onClose}>
+    <Panel open={open} title="Set a sheet" typed={typed} onClose={close}>
       <Form
         form={form}
         layout="vertical"
@@ -48,7 +52,7 @@ export function SetSheet({ classId, open, onClose }: Props) {
       >
         <Fields classId={classId} />
         <Problem error={set.error} />
-        <PanelWays does="Set this sheet" pending={set.isPending} onClose={onClose} />
+        <PanelWays does="Set this sheet" pending={set.isPending} />
       </Form>
     </Panel>
   );

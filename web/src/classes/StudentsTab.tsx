@@ -62,10 +62,7 @@ export function StudentsTab({ found }: { found: Schemas["ClassOut"] }) {
         classId={found.id}
         open={adding}
         onClose={() => setAdding(false)}
-        onAdded={(added) => {
-          setAdding(false);
-          setShown(added);
-        }}
+        onAdded={setShown}
       />
       <Ask
         open={asked !== null}
@@ -116,13 +113,18 @@ function AddStudents({ classId, open, onClose, onAdded }: AddProps) {
         }),
       ),
     onSuccess: (added) => {
-      setText("");
       queries.invalidateQueries({ queryKey: keys.classes });
+      close();
       onAdded(added);
     },
   });
+  function close() {
+    setText("");
+    add.reset();
+    onClose();
+  }
   return (
-    <Panel open={open} title="Add students" typed={text.trim() !== ""} onClose={onClose}>
+    <Panel open={open} title="Add students" typed={text.trim() !== ""} onClose={close}>
       <Form layout="vertical" className="panel-form" onFinish={() => add.mutate()}>
         <Form.Item
           label="Names"
@@ -140,7 +142,7 @@ function AddStudents({ classId, open, onClose, onAdded }: AddProps) {
           />
         </Form.Item>
         <Problem error={add.error} intro="Nobody was added:" />
-        <PanelWays does="Add to class" pending={add.isPending} onClose={onClose} />
+        <PanelWays does="Add to class" pending={add.isPending} />
       </Form>
     </Panel>
   );

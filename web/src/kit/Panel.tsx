@@ -1,6 +1,6 @@
 /** A form that is asked for: it slides in beside the list, and asks before typed work is dropped. */
 import { Button, Drawer } from "antd";
-import { type ReactNode, useState } from "react";
+import { createContext, type ReactNode, useContext, useState } from "react";
 import { Ask } from "./Ask";
 
 type Props = {
@@ -8,22 +8,20 @@ type Props = {
   title: string;
   /** Whether something was typed that closing would lose. */
   typed?: boolean;
-  wide?: boolean;
+  /** Closes it, and forgets what was typed. */
   onClose: () => void;
   children: ReactNode;
 };
 
-export function Panel({ open, title, typed = false, wide = false, onClose, children }: Props) {
+/** How a form's own Cancel leaves the panel it is in: as the panel's cross does. */
+const Leave = createContext<(() => void) | null>(null);
+
+export function Panel({ open, title, typed = false, onClose, children }: Props) {
   const [leaving, setLeaving] = useState(false);
+  const leave = () => (typed ? setLeaving(true) : onClose());
   return (
-    <Drawer
-      open={open}
-      title={title}
-      size={wide ? 720 : 460}
-      onClose={() => (typed ? setLeaving(true) : onClose())}
-      destroyOnHidden
-    >
-      {children}
+    <Drawer open={open} title={title} size={460} onClose={leave} destroyOnHidden>
+      <Leave value={leave}>{children}</Leave>
       <Ask
         open={leaving}
         title="Leave without saving?"
@@ -42,22 +40,22 @@ export function Panel({ open, title, typed = false, wide = false, onClose, child
   );
 }
 
-/** The buttons at the foot of a panel's form. */
-export function PanelWays({
-  does,
-  pending,
-  onClose,
-}: {
+type WaysProps = {
   does: string;
   pending: boolean;
-  onClose: () => void;
-}) {
+  /** In a dialog of its own; in a panel, Cancel leaves as the panel does. */
+  onClose?: () => void;
+};
+
+/** The buttons at the foot of a form. */
+export function PanelWays({ does, pending, onClose }: WaysProps) {
+  const leave = useContext(Leave) ?? onClose;
   return (
     <div className="ways">
       <Button type="primary" htmlType="submit" loading={pending}>
         {does}
       </Button>
-      <Button onClick={onClose}>Cancel</Button>
+      <Button onClick={() => leave?.()}>Cancel</Button>
     </div>
   );
 }
