@@ -4,15 +4,17 @@ Each step leaves a stamp with the hash of what it was made from; an unchanged ha
 there is nothing to do.
 """
 
+import fcntl
 import hashlib
 import os
 import shutil
 import sys
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from ops.console import Trouble, run, say
-from ops.paths import PYTHON, ROOT, VENV, WEB
+from ops.paths import PYTHON, ROOT, VENV, WEB, private_file
 
 OLDEST_PYTHON = (3, 11)
 OLDEST_NODE = (20, 19)
@@ -83,14 +85,28 @@ def _build_web(packages_digest: str) -> None:
     sources += [WEB / "index.html", WEB / "vite.config.ts", WEB / "tsconfig.json"]
     digest = _digest(sources, salt=packages_digest)
     stamp = WEB / "dist" / ".edrix"
-    if _stamped(stamp, digest):
-        return
+    with _alone("build"):
+        if _stamped(stamp, digest):
+            return
+        _run_build()
+        stamp.write_text(digest)
+
+
+@contextmanager
+def _alone(what: str) -> Iterator[None]:
+    """Two commands at once (the tests' two workers) would make the same thing over each other: the
+    second waits, and finds it made."""
+    with private_file(f"{what}.lock").open() as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
+
+
+def _run_build() -> None:
     say("building the front end")
     run(["npm", "run", "--silent", "build"], cwd=WEB)
     site = WEB / "dist" / "site"
     (site / "index.html").replace(WEB / "dist" / "index.html")
     run([PYTHON, "-m", "whitenoise.compress", "--quiet", site])
-    stamp.write_text(digest)
 
 
 def _need_node() -> None:

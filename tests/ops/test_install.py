@@ -2,6 +2,8 @@
 
 import json
 import sys
+import threading
+import time
 
 import pytest
 
@@ -55,6 +57,26 @@ def test_npm_packages_follow_the_lock_file(place, monkeypatch):
     install.need_web(build=False)
     install.need_web(build=False)
     assert [line for line in ran if line.startswith("npm")] == ["npm ci --no-audit --no-fund"]
+
+
+def test_two_builds_at_once_are_one(monkeypatch, tmp_path):
+    """The tests' two workers find the same stale front end at the same moment."""
+    (tmp_path / "dist").mkdir()
+    built = []
+
+    def build():
+        built.append(1)
+        time.sleep(0.3)
+
+    monkeypatch.setattr(install, "WEB", tmp_path)
+    monkeypatch.setattr(install, "_digest", lambda *_, **__: "of these sources")
+    monkeypatch.setattr(install, "_run_build", build)
+    workers = [threading.Thread(target=install._build_web, args=("packages",)) for _ in range(2)]
+    for worker in workers:
+        worker.start()
+    for worker in workers:
+        worker.join()
+    assert built == [1]
 
 
 def test_an_old_python_is_told(monkeypatch):

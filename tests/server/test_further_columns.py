@@ -177,3 +177,14 @@ def test_findings_see_the_further_columns(set_sheet, browsers):
     hand_in(browsers, sheet_id, with_further(valve_1={"second": "0.48"}))
     rows = browsers["instructor"].get(f"/api/sheets/{sheet_id}/findings").json()["rows"]
     assert [finding["kind"] for finding in rows[0]["findings"]] == ["between-passes"]
+
+
+def test_paper_takes_what_the_sheet_asks_for_and_the_board_names_it(set_sheet, browsers, school):
+    sheet_id = set_sheet(asks=["second"]).json()["id"]
+    board = browsers["instructor"].get(f"/api/sheets/{sheet_id}/board").json()
+    assert [column["name"] for column in board["columns"]] == ["second"]
+    lines = with_further(valve_3={"second": "0.20"})
+    body = {"sheets": [{"student_id": school.ines.id, "lines": lines}]}
+    assert browsers["instructor"].send("POST", f"/api/sheets/{sheet_id}/paper", body).status_code
+    kept = Reading.objects.get(hand_in__sheet_id=sheet_id, valve=3)
+    assert kept.further == {"second": {"typed": "0.20", "mm": "0.2000"}}

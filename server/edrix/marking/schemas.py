@@ -360,6 +360,8 @@ class BoardOut(Schema):
     valves: int
     valve_numbers: list[int]
     stops: list[StopChoice]
+    columns: list[ColumnOut]
+    """The further columns that the sheet asks for."""
     rows: list[BoardRowOut]
 
     @staticmethod
@@ -382,6 +384,7 @@ class BoardOut(Schema):
             "valves": len(engine.valves),
             "valve_numbers": list(engine.valve),
             "stops": StopChoice.all_of(sheet),
+            "columns": ColumnOut.all_of(sheet),
             "rows": [
                 BoardRowOut.of(row, grades[row.hand_in.id] if row.hand_in else None) for row in rows
             ],

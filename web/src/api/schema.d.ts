@@ -3574,6 +3574,8 @@ export interface components {
             valve_numbers: number[];
             /** Stops */
             stops: components["schemas"]["StopChoice"][];
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
             /** Rows */
             rows: components["schemas"]["BoardRowOut"][];
         };

@@ -19,7 +19,7 @@ export function PaperGrid({ board }: Props) {
   const many = `${sheets.length} ${sheets.length === 1 ? "sheet" : "sheets"}`;
   return (
     <>
-      <PaperWays paper={paper} />
+      <PaperWays paper={paper} further={board.columns} />
       <p className="soft">
         Two digits move to the next cell: <b className="figures">35</b> is{" "}
         {paper.unit === "mm" ? "0.35 mm" : "35 thou"}. <kbd>Enter</kbd> or <kbd>+</kbd> leaves a
@@ -54,7 +54,10 @@ export function PaperGrid({ board }: Props) {
   );
 }
 
-function PaperWays({ paper }: { paper: Paper }) {
+type WaysProps = { paper: Paper; further: Props["board"]["columns"] };
+
+function PaperWays({ paper, further }: WaysProps) {
+  const titles = further.map(({ title }) => title).join(", ");
   return (
     <div className="paper-ways">
       <div>
@@ -78,6 +81,16 @@ function PaperWays({ paper }: { paper: Paper }) {
         />
         <span>Verdicts</span>
       </div>
+      {further.length > 0 && (
+        <div>
+          <Switch
+            aria-label={`Type ${titles}, too`}
+            checked={paper.more}
+            onChange={paper.setMore}
+          />
+          <span>{titles}</span>
+        </div>
+      )}
     </div>
   );
 }

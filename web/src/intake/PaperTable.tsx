@@ -5,11 +5,19 @@
 import { type KeyboardEvent, useRef } from "react";
 import type { Schemas } from "../api/client";
 import type { Unit } from "../app/session";
-import { type Column, cellKey, isFull, readingOf } from "./paper";
+import { type Column, cellKey, isFull, isGap, readingOf } from "./paper";
 import type { Paper } from "./usePaper";
 
 const HEADS = { reading: "gap", stop: "stop", verdict: "4 5 6" };
 const NAMES = { reading: "Gap", stop: "Stop", verdict: "Verdict" };
+
+function headOf(column: Column): string {
+  return column.field === "further" ? column.of.title : HEADS[column.field];
+}
+
+function nameOf(column: Column): string {
+  return column.field === "further" ? column.of.title : NAMES[column.field];
+}
 
 type Props = { paper: Paper; stops: number };
 
@@ -25,7 +33,7 @@ export function PaperTable({ paper, stops }: Props) {
             {columns.map((column) => (
               <th key={cellKey(0, column)} scope="col">
                 {column.field === "reading" && <b>{column.valve}</b>}
-                <span>{HEADS[column.field]}</span>
+                <span>{headOf(column)}</span>
               </th>
             ))}
           </tr>
@@ -74,7 +82,7 @@ function Cell({ student, column, paper, place, onKey, onFull }: CellProps) {
       maxLength={12}
       data-cell={place}
       data-field={column.field}
-      aria-label={`${NAMES[column.field]} of valve ${column.valve}, ${student.display_name}`}
+      aria-label={`${nameOf(column)} of valve ${column.valve}, ${student.display_name}`}
       aria-invalid={fault !== undefined}
       title={fault ?? meaning(column, typed, paper.unit)}
       value={typed}
@@ -88,7 +96,7 @@ function Cell({ student, column, paper, place, onKey, onFull }: CellProps) {
 }
 
 function meaning(column: Column, typed: string, unit: Unit): string | undefined {
-  if (column.field !== "reading" || typed === "") return undefined;
+  if (!isGap(column) || typed === "") return undefined;
   return `${readingOf(typed, unit)} ${unit}`;
 }
 

@@ -3,6 +3,7 @@ import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
+import { COLUMNS } from "../testing/fixtures";
 import { type Call, type Handler, INES, problem, serve, show } from "../testing/render";
 import IntakePage from "./IntakePage";
 import { columnsOf, isFull, readingOf, sheetsOf } from "./paper";
@@ -31,6 +32,7 @@ const BOARD: Schemas["BoardOut"] = {
   rubric_number: 0,
   pass_percent: 60,
   waits: false,
+  columns: COLUMNS,
   stops: [
     { stop: 1, crank_deg: 0 },
     { stop: 2, crank_deg: 360 },
@@ -201,6 +203,16 @@ describe("the paper grid", () => {
     expect(screen.queryByText("Marit")).toBeNull();
   });
 
+  it("offers the further columns that the sheet asks for", async () => {
+    open(() => undefined, "paper");
+    await cell("Gap of valve 1, Bo");
+    expect(screen.queryByLabelText("2nd pass of valve 1, Bo")).toBeNull();
+    await userEvent.click(screen.getByRole("switch", { name: /^Type 2nd pass, Nut tight/ }));
+    await userEvent.click(await cell("Gap of valve 1, Bo"));
+    await userEvent.keyboard("3435");
+    expect(((await cell("2nd pass of valve 1, Bo")) as HTMLInputElement).value).toBe("35");
+  });
+
   it("asks, sends what was typed, and begins afresh", async () => {
     const calls = open(
       (call) =>
@@ -247,6 +259,8 @@ describe("the paper grid", () => {
   });
 });
 
+const ALL = { stops: true, verdicts: true, further: [] };
+
 describe("what digits mean", () => {
   it.each([
     ["35", "mm", "0.35"],
@@ -260,7 +274,7 @@ describe("what digits mean", () => {
   });
 
   it("knows when a cell is full", () => {
-    const [gap, stop, verdict] = columnsOf([1], true, true);
+    const [gap, stop, verdict] = columnsOf([1], ALL);
     if (!gap || !stop || !verdict) throw new Error("three columns");
     expect([isFull(gap, "3", 2), isFull(gap, "35", 2), isFull(gap, "0.35", 2)]).toEqual([
       false,
@@ -272,8 +286,24 @@ describe("what digits mean", () => {
     expect([isFull(verdict, "5", 2), isFull(verdict, "7", 2)]).toEqual([true, false]);
   });
 
+  it("takes the further columns of a sheet: gaps by two digits, shims as they are written", () => {
+    const columns = columnsOf([1], { stops: false, verdicts: false, further: COLUMNS });
+    const cells = { "7-1-reading": "34", "7-1-second": "36", "7-1-shim_chosen": "2.55" };
+    expect(sheetsOf(cells, [7], columns, "mm", [])[0]?.lines).toEqual([
+      {
+        valve: 1,
+        reading: "0.34",
+        unit: "mm",
+        further: { second: "0.36", shim_chosen: "2.55" },
+      },
+    ]);
+    const [, second, , shim] = columns;
+    if (!second || !shim) throw new Error("four columns");
+    expect([isFull(second, "36", 2), isFull(shim, "25", 2)]).toEqual([true, false]);
+  });
+
   it("gives stops their degrees and verdicts their words", () => {
-    const columns = columnsOf([1, 2], true, true);
+    const columns = columnsOf([1, 2], ALL);
     const cells = { "7-1-reading": "34", "7-1-stop": "2", "7-1-verdict": "5", "8-2-stop": "180" };
     expect(sheetsOf(cells, [7, 8, 9], columns, "mm", BOARD.stops)).toEqual([
       {

@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { type Unit, useUnit } from "../app/session";
-import { type Cells, type Column, cellKey, columnsOf, sheetsOf } from "./paper";
+import { type Cells, type Column, cellKey, columnsOf, fieldOf, sheetsOf } from "./paper";
 
 export type Paper = ReturnType<typeof usePaper>;
 
@@ -14,9 +14,14 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
   const [unit, setUnit] = useState<Unit>(useUnit());
   const [stops, setStops] = useState(false);
   const [verdicts, setVerdicts] = useState(false);
+  const [more, setMore] = useState(false);
   useEffect(() => keep(place, cells), [place, cells]);
   const students = board.rows.filter((row) => row.hand_in_id === null);
-  const columns = columnsOf(board.valve_numbers, stops, verdicts);
+  const columns = columnsOf(board.valve_numbers, {
+    stops,
+    verdicts,
+    further: more ? board.columns : [],
+  });
   const ids = students.map((student) => student.student_id);
   const take = useTakePaper(board.id, onSettled, () => setCells({}));
   const fields = take.error instanceof ApiProblem ? take.error.fields : [];
@@ -29,6 +34,9 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
     setStops,
     verdicts,
     setVerdicts,
+    /** Whether the further columns are typed, too. */
+    more,
+    setMore,
     students,
     columns,
     sheets: sheetsOf(cells, ids, columns, unit, board.stops),
@@ -39,7 +47,7 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
       setCells(({ [key]: _, ...others }) => (typed === "" ? others : { ...others, [key]: typed }));
     },
     faultAt: (studentId: number, column: Column) =>
-      faults.get(`student ${studentId}.valve ${column.valve}.${column.field}`),
+      faults.get(`student ${studentId}.valve ${column.valve}.${fieldOf(column)}`),
   };
 }
 

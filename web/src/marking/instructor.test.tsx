@@ -34,6 +34,7 @@ describe("the board", () => {
     rubric_number: 0,
     pass_percent: 60,
     waits: false,
+    columns: [],
     stops: [],
     rows: [
       { ...row, ...blank },
