@@ -1,5 +1,7 @@
 """Questions for a class: every answer is checked again by the oracle or by hand."""
 
+import re
+
 import pytest
 
 from tests.core.conftest import engine_firing
@@ -95,3 +97,47 @@ def test_right_is_all_of_it_and_nothing_else(four):
     assert not is_right(question, question.answer[:-1])
     assert not is_right(question, [option.id for option in question.options] + ["99"])
     assert not is_right(question, [])
+
+
+class TestDistractors:
+    """What is offered beside the right answer: a guess must cost, and nothing may give it away."""
+
+    SIX = engine_firing([1, 5, 3, 6, 2, 4])
+
+    @pytest.mark.parametrize(("kind", "many"), [("fires-next", 5), ("who-rocks", 5)])
+    def test_every_other_cylinder_is_offered_but_never_the_one_asked_about(self, kind, many):
+        questions = asked(self.SIX, kind)
+        assert questions
+        for question in questions:
+            ids = [option.id for option in question.options]
+            about = re.search(r"Cylinder (\d)", question.asks).group(1)
+            assert len(ids) == many
+            assert about not in ids
+            assert ids == sorted(ids)
+
+    def test_of_twelve_cylinders_six_are_offered(self):
+        twelve = engine_firing([1, 12, 5, 8, 3, 10, 6, 7, 2, 11, 4, 9])
+        assert {len(q.options) for q in asked(twelve, "fires-next")} == {6}
+
+    def test_beside_the_sum_stand_three_other_valves_and_never_the_open_one(self, four):
+        questions = asked(four, "makes-the-sum")
+        assert questions
+        for question in questions:
+            opened = re.match(r"Valve (\d+)", question.asks).group(1)
+            ids = [option.id for option in question.options]
+            assert len(ids) == 4
+            assert opened not in ids
+
+    def test_of_valves_at_most_six_are_asked_and_not_all_of_many_may_be_set(self):
+        for question in asked(self.SIX, "which-valves"):
+            assert len(question.options) <= 6
+            assert len(question.answer) < len(question.options) or len(question.options) <= 2
+
+    def test_the_place_of_the_right_answer_tells_nothing(self):
+        places = {
+            [option.id for option in question.options].index(question.answer[0])
+            for seed in range(60)
+            for question in deal(self.SIX, seed)
+            if question.kind == "fires-next"
+        }
+        assert places == {0, 1, 2, 3, 4}

@@ -185,6 +185,7 @@ def test_paper_takes_what_the_sheet_asks_for_and_the_board_names_it(set_sheet, b
     assert [column["name"] for column in board["columns"]] == ["second"]
     lines = with_further(valve_3={"second": "0.20"})
     body = {"sheets": [{"student_id": school.ines.id, "lines": lines}]}
-    assert browsers["instructor"].send("POST", f"/api/sheets/{sheet_id}/paper", body).status_code
+    took = browsers["instructor"].send("POST", f"/api/sheets/{sheet_id}/paper", body)
+    assert took.status_code == 201
     kept = Reading.objects.get(hand_in__sheet_id=sheet_id, valve=3)
     assert kept.further == {"second": {"typed": "0.20", "mm": "0.2000"}}

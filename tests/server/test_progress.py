@@ -95,6 +95,16 @@ def test_what_is_no_sign_off(school, browsers, fields, status):
     assert not SignOff.objects.exists()
 
 
+def test_a_skill_is_named_in_twenty_letters_at_most(school, browsers):
+    """What no skill is called is told back; a whole page is not."""
+    wrong = sign(browsers, school, skill="juggling with shims.")
+    assert wrong.status_code == 422
+    assert "“juggling with shims.” is no skill; there are place, measure" in wrong.json()["detail"]
+    long = sign(browsers, school, skill="juggling with shims..")
+    assert long.status_code == 422
+    assert "juggling" not in long.json()["detail"]
+
+
 def test_students_of_other_classes_are_not_there(school, browsers):
     path = f"/api/classes/{school.class_a}/students/{school.rolf.id}/progress"
     assert browsers["instructor"].get(path).status_code == 404

@@ -64,7 +64,7 @@ def sign_off(
     if skill not in set(Skill):
         known = ", ".join(Skill)
         raise InvalidError(
-            f"“{skill[:20]}” is no skill; there are {known}.",
+            f"“{skill}” is no skill; there are {known}.",
             [FieldFault("skill", f"give one of {known}")],
         )
     SignOff.objects.create(
