@@ -54,6 +54,10 @@ def _parser() -> argparse.ArgumentParser:
     add("shots", "Make the pictures in docs/screenshots from the demo.", _shots)
     add("api", "Write docs/openapi.json and the front end's types from the server.", _api)
     add("findings", "How often findings find what was planted, and accuse.", _findings)
+    mutants = add(
+        "mutate", "Change the core a little at a time; count what its tests notice.", _mutate
+    )
+    mutants.add_argument("modules", nargs="*", help="like heel or grading/marks; default: some")
     add("bench", "Measure the speeds that docs/benchmarks.md records.", _bench)
     return parser
 
@@ -99,6 +103,12 @@ def _api(_options: argparse.Namespace) -> int:
 
 def _shots(_options: argparse.Namespace) -> int:
     return _in_venv("ops.shots")
+
+
+def _mutate(options: argparse.Namespace) -> int:
+    from ops.mutate import mutate
+
+    return mutate(options.modules)
 
 
 def _bench(_options: argparse.Namespace) -> int:

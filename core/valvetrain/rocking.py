@@ -50,12 +50,13 @@ def rock_arcs(lobe: Lobe) -> RockArcs:
 
 
 def _arcs(beyond_mm: FloatArray) -> tuple[tuple[float, float], ...]:
-    """Where this is above zero round the circle, its edges by a straight line between steps."""
+    """Where this is above zero round the circle, its edges by a straight line between steps.
+
+    It never is all the way round: whatever opens a valve closes it within the cycle.
+    """
     opens = beyond_mm > 0
     before = np.roll(opens, 1)
     starts, ends = np.flatnonzero(opens & ~before), np.flatnonzero(~opens & before)
-    if starts.size == 0:
-        return ((0.0, CYCLE_DEG),) if opens.all() else ()
     arcs = []
     for start in starts:
         end = ends[np.argmin((ends - start) % beyond_mm.size)]

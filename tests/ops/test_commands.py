@@ -40,7 +40,12 @@ def test_a_failed_command_ends_in_a_sentence():
 
 
 def test_pins_are_exact_and_hold_no_addresses():
-    for name in ("requirements/app.txt", "requirements/dev.txt", "web/package-lock.json"):
+    for name in (
+        "requirements/app.txt",
+        "requirements/dev.txt",
+        "requirements/mutate.txt",
+        "web/package-lock.json",
+    ):
         text = (ROOT / name).read_text()
         assert "://" not in text, name
     for line in (ROOT / "requirements" / "dev.txt").read_text().splitlines():

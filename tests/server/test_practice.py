@@ -451,8 +451,8 @@ class TestOtherRules:
         before = run.browser.get(f"/api/runs/{run.id}/debrief").json()
         kept = PracticeRun.objects.get(id=run.id)
         assert kept.debrief is not None
-        monkeypatch.setattr("valvetrain.practice.closing.TICKS_MM", 0.0001)
-        monkeypatch.setattr("valvetrain.practice.measuring.HAND_MM", 0.5)
+        assert before["outcome"] == "ticks", "the engine that this seed deals"
+        monkeypatch.setattr("valvetrain.practice.closing.TICKS_MM", 0.5)
         assert debriefs.told_now(kept) != kept.debrief, "today's figures would tell it otherwise"
         assert run.browser.get(f"/api/runs/{run.id}/debrief").json() == before
 
