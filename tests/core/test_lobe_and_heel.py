@@ -10,8 +10,9 @@ from scipy.interpolate import CubicHermiteSpline
 from scipy.optimize import brentq
 
 from tests.core.conftest import engine_firing
+from valvetrain.angles import SAME_ANGLE_DEG
 from valvetrain.engine import Role
-from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, state_at
+from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, state_at, valve_margin_deg
 from valvetrain.lobe import gap_mm, lobe_of, valve_lift_mm
 from valvetrain.piston import piston_from_tdc_mm
 from valvetrain.snapshot import snapshot
@@ -134,6 +135,27 @@ def test_a_decompressor_that_touches_the_lobe_widens_it():
     engine = engine_firing([1], decompressor=bump)
     (arc,) = off_heel_arcs(engine, Role.EXHAUST)
     assert (arc.from_deg, arc.to_deg) == (116, 420)
+
+
+def test_a_decompressor_that_just_meets_the_lobe_is_one_stretch_with_it():
+    # The exhaust lobe with its ramps takes 116 to 390; the bump begins where it ends.
+    bump = {"role": "exhaust", "opens_cycle_deg": 390, "closes_cycle_deg": 420, "lift_mm": 0.6}
+    engine = engine_firing([1], layout="single", decompressor=bump)
+    assert off_heel_arcs(engine, Role.EXHAUST) == ((116, 420),)
+
+
+@pytest.mark.parametrize("noise_deg", [5e-7, -5e-7])
+def test_noise_on_the_very_edge_tips_no_valve_off_its_heel(four, noise_deg):
+    # By definition: an angle within SAME_ANGLE_DEG of the edge is the edge.
+    assert abs(noise_deg) < SAME_ANGLE_DEG
+    assert float(margin_deg(four, Role.INTAKE, 332 + noise_deg)) == 0
+    assert valve_margin_deg(four, four.valve[2], 332 + noise_deg) == 0
+
+
+def test_where_the_valve_just_opens_it_is_still_on_the_ramp(four):
+    # By definition: open is more lift than the clearance, by more than noise.
+    assert state_at(four, Role.INTAKE, 348) is ValveState.RAMP
+    assert state_at(four, Role.INTAKE, 348.001) is ValveState.OPEN
 
 
 @pytest.mark.parametrize("degrees", [0, 30, 60, 90, 120, 180, 240, 300])
