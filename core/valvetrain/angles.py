@@ -11,16 +11,17 @@ from enum import StrEnum
 from valvetrain.errors import RefusedError
 
 CYCLE_DEG = 720.0
+"""Crank degrees of one four-stroke cycle. Exact."""
 TURN_DEG = 360.0
+"""Crank degrees of one turn. Exact."""
 STROKE_DEG = 180.0
+"""Crank degrees of one stroke. Exact."""
 OVERLAP_TDC_DEG = 360.0
-"""Cycle angle of the dead centre between the exhaust and the intake stroke."""
-
+"""Cycle angle of the dead centre between the exhaust and the intake stroke. Exact."""
 SAME_ANGLE_DEG = 1e-6
-"""Two angles closer than this are one place on the crank (floating-point noise)."""
-
+"""Two angles closer than this are one place on the crank: floating-point noise. Chosen."""
 MOST_TYPED_DEG = 100_000.0
-"""No person turns a crank further than this (139 cycles) and means it."""
+"""No person turns a crank further than this (139 cycles) and means it. Limit."""
 
 
 class Stroke(StrEnum):

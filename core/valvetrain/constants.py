@@ -23,3 +23,73 @@ NEAR_TDC_DEG = 10.0
 makers stamp them at the dead centre or a few degrees beside it. Common practice."""
 NOT_A_GAP_MM = Decimal(20)
 """No feeler gauge reaches further: a larger figure is a typing mistake. Common practice."""
+
+FULL_LIFT_DEG = 2.0
+"""A valve so near to the middle of its event, in cycle degrees, is called fully open: nobody sees
+it move. Common practice."""
+COMPANION_DEG = 0.1
+"""Companions fire 360 degrees apart; intervals written to two decimals drift this much. Chosen."""
+LARGE_GAP_MM, LARGE_BRAKE_GAP_MM = 1.5, 6.0
+"""Hand-set clearances lie well inside; a brake rocker stands further off. A larger spec is asked
+about: was it written in thou? Common practice."""
+SMALL_GAP_THOU = 1.5
+"""A smaller spec is asked about: was it written in millimetres? Common practice."""
+
+# Gauges --------------------------------------------------------------------------------------
+
+DRAG_BAND_MM = Decimal("0.02")
+"""A leaf drags while the gap is at most this much wider than it. Common practice."""
+FORCED_BAND_MM = Decimal("0.02")
+"""A leaf can be forced in while the gap is at most this much narrower. Common practice."""
+COVERAGE = 2
+"""k = 2, about 95 per cent. Standard: JCGM 100:2008, 6.3.3."""
+MOST_LEAVES = 100
+"""Leaves of one set. Limit."""
+MOST_TARGET_MM = Decimal(5)
+"""The longest that is made up of leaves. Limit."""
+FINEST_LEAF_MM = Decimal("0.00001")
+"""Leaves are counted in hundredths of a micrometre: 0.0015 in is 0.0381 mm to the last digit.
+Chosen."""
+
+# Shims moved between valves ------------------------------------------------------------------
+
+MOST_SEATS = 192
+"""Valves of one engine: those of the largest engine file. Limit."""
+MOST_STOCK = 1000
+"""Shims on the shelf. Limit."""
+MOST_SHIM_MM = 20
+"""The thickest shim. Limit."""
+MOST_SPREAD_MM = Decimal(2)
+"""The widest clearance range a swap is worked out for. Limit."""
+
+# Gauge study ---------------------------------------------------------------------------------
+
+POOL_ABOVE = 0.25
+"""Where the p of the interaction is above this, it is pooled with the repeatability. Standard:
+the AIAG MSA manual, 4th edition, ANOVA method; from memory."""
+CONFIDENCE = 0.95
+"""Of the intervals that are told. Chosen: what handbooks print."""
+CATEGORIES = 1.41
+"""Square root of two, as the handbooks write it: two categories differ by one gauge spread.
+Standard: the AIAG MSA manual, 4th edition; from memory."""
+UM2_PER_MM2 = 1e6
+"""Squares are written in square micrometres: in mm² each would begin with four zeros. Exact."""
+NOISE_MM2 = 1e-20
+"""Sums of squares below this are what floating point leaves of equal readings. Chosen."""
+MOST_NAMED = 5
+"""Missing readings that are named before the rest is counted. Chosen."""
+
+# Working -------------------------------------------------------------------------------------
+
+SAME_LENGTH_MM = 1e-12
+"""Lifts closer than this are equal: floating-point noise. Chosen."""
+RECORD_STEP_MM = Decimal("0.0001")
+"""Lengths are kept on record to a tenth of a micrometre: finer than any gauge. Chosen."""
+ROCK_STEP_DEG = 1.0
+"""In what steps of the crank the stretches of rocking are looked for. Chosen."""
+CURVE_STEPS = 241
+"""Points of a drawn curve. Chosen."""
+CURVE_BEYOND_DEG = 20.0
+"""Drawn curves begin and end this far outside the ramps. Chosen."""
+MOST_TEXT = 200
+"""Characters of one text in a file, where its field says no other. Limit."""

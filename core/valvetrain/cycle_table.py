@@ -21,6 +21,7 @@ from valvetrain.angles import (
     normalise_deg,
     stroke_at,
 )
+from valvetrain.constants import FULL_LIFT_DEG
 from valvetrain.engine import Engine, Role
 from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, states_at
 from valvetrain.lobe import FloatArray, gap_mm, lobe_of, valve_lift_mm
@@ -30,8 +31,6 @@ from valvetrain.rocking import RockArcs, rock_arcs
 from valvetrain.signs import Signs, signs_of
 
 STEPS = int(CYCLE_DEG)
-FULL_LIFT_DEG = 2.0
-"""A valve this near to the middle of its event is called fully open: nobody sees it move."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,9 +11,9 @@ from collections.abc import Iterator
 from decimal import Decimal
 from typing import Any, NamedTuple, TypeVar
 
+from valvetrain.constants import MOST_TEXT
 from valvetrain.errors import RefusedError
 
-MOST_TEXT = 200
 T = TypeVar("T", bound=str)
 
 

@@ -11,13 +11,10 @@ import numpy as np
 from scipy.optimize import brentq
 
 from valvetrain.angles import CYCLE_DEG, normalise_deg
+from valvetrain.constants import CURVE_BEYOND_DEG, CURVE_STEPS
 from valvetrain.engine import Engine, Role, Valve
 from valvetrain.heel import valve_margin_deg
 from valvetrain.lobe import FloatArray, Lobe, gap_mm, lobe_of, valve_lift_mm
-
-CURVE_STEPS = 241
-CURVE_BEYOND_DEG = 20.0
-"""The curves begin and end this far outside the ramps."""
 
 
 class Opening(NamedTuple):

@@ -16,10 +16,8 @@ from typing import Literal, NamedTuple
 
 from valvetrain.adjusters import UNSTATED, Adjuster
 from valvetrain.angles import CYCLE_DEG, TURN_DEG, apart_deg, normalise_deg
+from valvetrain.constants import COMPANION_DEG
 from valvetrain.units import Unit, to_mm, to_record_mm
-
-COMPANION_DEG = 0.1
-"""Companions fire 360 degrees apart; intervals written to two decimals drift this much."""
 
 
 class Role(StrEnum):

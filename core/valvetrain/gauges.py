@@ -14,16 +14,17 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from valvetrain.constants import (
+    COVERAGE,
+    DRAG_BAND_MM,
+    FINEST_LEAF_MM,
+    FORCED_BAND_MM,
+    MOST_LEAVES,
+    MOST_TARGET_MM,
+)
 from valvetrain.errors import RefusedError
 from valvetrain.units import MM_PER_THOU
 
-DRAG_BAND_MM = Decimal("0.02")
-"""A leaf drags while the gap is at most this much wider than it (common practice)."""
-FORCED_BAND_MM = Decimal("0.02")
-"""A leaf can be forced in while the gap is at most this much narrower (common practice)."""
-MOST_LEAVES = 100
-FINEST_MM = Decimal("0.00001")
-MOST_TARGET_MM = Decimal(5)
 UNREACHED = 255
 
 
@@ -228,9 +229,6 @@ TOLERANCES = {
 }
 """No published standard's table is given, because none could be quoted with certainty here."""
 
-COVERAGE = 2
-"""k = 2, about 95 per cent (JCGM 100:2008, 6.3.3)."""
-
 
 def leaves_uncertainty_mm(leaves_mm: Iterable[Decimal], tolerance: LeafTolerance) -> float:
     """Expanded uncertainty U of a stack: each leaf a rectangle of its tolerance (JCGM 100:2008,
@@ -263,10 +261,10 @@ def best_stack(leaves_mm: Sequence[Decimal], target_mm: Decimal, most: int | Non
             raise GaugeError(
                 f"a length is {length_mm:f} mm; give more than 0 and at most {MOST_TARGET_MM} mm"
             )
-    units = [int((leaf / FINEST_MM).to_integral_value()) for leaf in leaves_mm]
+    units = [int((leaf / FINEST_LEAF_MM).to_integral_value()) for leaf in leaves_mm]
     measure = math.gcd(*units)
     units = [unit // measure for unit in units]
-    target = target_mm / FINEST_MM / measure
+    target = target_mm / FINEST_LEAF_MM / measure
     most_units = min(sum(units), int(target) + 1 + max(units))
     fewest, took = _fewest_leaves(units, most_units, len(units) if most is None else most)
     totals = np.flatnonzero(fewest[1:] != UNREACHED) + 1

@@ -14,11 +14,9 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG
+from valvetrain.constants import SAME_LENGTH_MM
 from valvetrain.engine import Decompressor, Engine, Events, Role, Valve
 from valvetrain.lobe import FloatArray, lobe_of
-
-SAME_LENGTH_MM = 1e-12
-"""Lifts closer than this are equal (floating-point noise)."""
 
 
 class ValveState(StrEnum):

@@ -9,10 +9,8 @@ from typing import NamedTuple
 import numpy as np
 
 from valvetrain.angles import CYCLE_DEG
-from valvetrain.constants import ROCK_DEG, SEEN_MOVE_MM
+from valvetrain.constants import ROCK_DEG, ROCK_STEP_DEG, SEEN_MOVE_MM
 from valvetrain.lobe import FloatArray, Lobe
-
-STEP_DEG = 1.0
 
 
 class Rocked(NamedTuple):
@@ -41,8 +39,8 @@ def rocked(lobe: Lobe, cycle_deg: float) -> Rocked:
 
 def rock_arcs(lobe: Lobe) -> RockArcs:
     """The same for the whole cycle, as data for what is drawn: edges to a hundredth of a degree."""
-    lift_mm = lobe.follower_lift_mm(np.arange(0.0, CYCLE_DEG, STEP_DEG))
-    by = round(ROCK_DEG / STEP_DEG)
+    lift_mm = lobe.follower_lift_mm(np.arange(0.0, CYCLE_DEG, ROCK_STEP_DEG))
+    by = round(ROCK_DEG / ROCK_STEP_DEG)
     return RockArcs(
         _arcs(np.roll(lift_mm, -by) - lift_mm - SEEN_MOVE_MM),
         _arcs(np.roll(lift_mm, by) - lift_mm - SEEN_MOVE_MM),
@@ -68,4 +66,4 @@ def _arcs(beyond_mm: FloatArray) -> tuple[tuple[float, float], ...]:
 def _crossing(beyond_mm: FloatArray, place: int) -> float:
     """The angle between the step before a place and the place at which zero is crossed."""
     one, other = float(beyond_mm[place - 1]), float(beyond_mm[place])
-    return (place - 1 + one / (one - other)) * STEP_DEG % CYCLE_DEG
+    return (place - 1 + one / (one - other)) * ROCK_STEP_DEG % CYCLE_DEG

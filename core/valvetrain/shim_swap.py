@@ -15,19 +15,21 @@ from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
 from valvetrain.adjusters import Sizes
+from valvetrain.constants import (
+    MOST_SEATS,
+    MOST_SHIM_MM,
+    MOST_SPREAD_MM,
+    MOST_STOCK,
+    RECORD_STEP_MM,
+)
 from valvetrain.document import DocumentError, Node
 from valvetrain.gauges import Spec
 
-MOST_SEATS = 192
-MOST_STOCK = 1000
-STEP_MM = Decimal("0.0001")
-MOST_SHIM_MM = 20
-
+# What a swap costs, in moves of one shim. The order is the rule; the sizes follow from it.
 MOVE = 1
 PER_STEP = 2 * MOST_SEATS
 """One step away from the middle outweighs moving every shim."""
-MOST_SPREAD_MM = Decimal(2)
-BUY = PER_STEP * int(MOST_SPREAD_MM / STEP_MM) * MOST_SEATS
+BUY = PER_STEP * int(MOST_SPREAD_MM / RECORD_STEP_MM) * MOST_SEATS
 OUT = BUY * MOST_SEATS
 """OUT times MOST_SEATS stays below 2**53, where float64 still counts every whole number."""
 
@@ -139,7 +141,7 @@ def swap_shims(seats: list[Seat], sizes: Sizes, stock_mm: list[Decimal]) -> Swap
 
 
 def _steps(length_mm: Decimal) -> int:
-    return int((length_mm / STEP_MM).to_integral_value())
+    return int((length_mm / RECORD_STEP_MM).to_integral_value())
 
 
 def _costs_at_hand(seats: list[Seat], at_hand: list[Decimal]) -> NDArray[np.float64]:

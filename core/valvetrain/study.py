@@ -18,17 +18,16 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from valvetrain.constants import (
+    CATEGORIES,
+    CONFIDENCE,
+    MOST_NAMED,
+    NOISE_MM2,
+    POOL_ABOVE,
+    UM2_PER_MM2,
+)
 from valvetrain.errors import RefusedError
 
-POOL_ABOVE = 0.25
-CONFIDENCE = 0.95
-CATEGORIES = 1.41
-"""Square root of two, as the handbooks write it: two categories differ by one gauge spread."""
-UM2_PER_MM2 = 1e6
-"""Squares are written in square micrometres: in mm² each would begin with four zeros."""
-MOST_NAMED = 5
-NOISE_MM2 = 1e-20
-"""Sums of squares below this are what floating point leaves of equal readings."""
 FloatArray = NDArray[np.float64]
 
 

@@ -4,15 +4,16 @@ import re
 from collections.abc import Iterator
 
 from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG, TURN_DEG
-from valvetrain.constants import NEAR_TDC_DEG
+from valvetrain.constants import LARGE_BRAKE_GAP_MM, LARGE_GAP_MM, NEAR_TDC_DEG, SMALL_GAP_THOU
 from valvetrain.engine import Clearance, Engine, Role
 from valvetrain.overlap import overlap_length_deg
 from valvetrain.units import Unit, agree, parse_length
 
-# Common practice: hand-set clearances lie well inside these. A brake rocker stands further off.
-LARGE_GAP_MM = {Role.INTAKE: 1.5, Role.EXHAUST: 1.5, Role.BRAKE: 6.0}
-SMALL_GAP_THOU = 1.5
-
+_LARGE_MM = {
+    Role.INTAKE: LARGE_GAP_MM,
+    Role.EXHAUST: LARGE_GAP_MM,
+    Role.BRAKE: LARGE_BRAKE_GAP_MM,
+}
 _TWO_CYLINDERS = re.compile(r"(\d{1,2})\s*[-–/,&]\s*(\d{1,2})")
 _PAIR = re.compile(
     r"(\d+(?:[.,]\d+)?\s*mm)\s*[(=/]\s*(\d+(?:[.,]\d+)?\s*(?:thou|in)\b)"
@@ -28,7 +29,7 @@ def suspicions(engine: Engine) -> tuple[str, ...]:
 def _units(engine: Engine) -> Iterator[str]:
     for role in engine.roles:
         spec = engine.clearance[role]
-        if spec.unit is Unit.MM and spec.high_mm > LARGE_GAP_MM[role]:
+        if spec.unit is Unit.MM and spec.high_mm > _LARGE_MM[role]:
             yield (
                 f"The {role} clearance {_range(spec)} is very large for millimetres; "
                 "was it written in thou?"

@@ -11,9 +11,8 @@ from typing import NamedTuple
 
 from valvetrain.constants import MM_PER_INCH as MM_PER_INCH
 from valvetrain.constants import MM_PER_THOU as MM_PER_THOU
+from valvetrain.constants import RECORD_STEP_MM
 from valvetrain.errors import RefusedError
-
-RECORD_STEP_MM = Decimal("0.0001")
 
 
 class Unit(StrEnum):

@@ -1,6 +1,7 @@
 """What the house's rules say of its own code, where no tool of the trade holds it."""
 
 import ast
+import itertools
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -69,6 +70,64 @@ def test_what_differs_by_adjuster_is_a_method_of_the_adjuster(kind):
             for node in ast.walk(tree):
                 if isinstance(node, ast.Call) and ast.unparse(node.func) == "isinstance":
                     assert kind not in ast.unparse(node), path
+
+
+KIND_OF_FIGURE = re.compile(
+    r"\b(exact|standard|derived|common\s+practice|from\s+memory|chosen|limit)\b", re.IGNORECASE
+)
+"""As `core/valvetrain/constants.py` explains them."""
+NO_FIGURES = [
+    "gauges.py: UNREACHED",
+    "gauges.py: TOLERANCES",
+    "grading/findings/copied.py: NOT_WRITTEN",
+    "grading/findings/lines.py: LINE_SCALES",
+    "grading/findings/whole.py: THOU_PER_MM",
+    "grading/findings/whole.py: RARE_BIAS",
+    "grading/mark.py: EXACT",
+    "grading/rubric.py: _MEASURED",
+    "grading/rubric.py: _SAFE",
+    "grading/rubric.py: _AS_WELL",
+    "grading/rubric.py: _TEMPLATES",
+    "sequences/two_stop.py: STOPS_DEG",
+    "shim_swap.py: MOVE",
+    "shim_swap.py: PER_STEP",
+    "units.py: _MM_PER_UNIT",
+]
+"""Tables with words, expressions of figures, and what a calculation counts in."""
+ROOMS_OF_FIGURES = ("constants.py", "fields.py", "angles.py")
+
+
+def figures(tree: ast.Module) -> Iterator[tuple[str, str | None]]:
+    """Module-level constants that are made of numbers alone, each with the words below it."""
+    for node, below in itertools.zip_longest(tree.body, tree.body[1:]):
+        if not isinstance(node, ast.Assign):
+            continue
+        names = [one.id for one in ast.walk(node.targets[0]) if isinstance(one, ast.Name)]
+        number = any(
+            isinstance(one, ast.Constant) and type(one.value) in (int, float)
+            for one in ast.walk(node.value)
+        )
+        if number and all(name.lstrip("_").isupper() for name in names):
+            words = below.value if isinstance(below, ast.Expr) else None
+            yield ", ".join(names), words.value if isinstance(words, ast.Constant) else None
+
+
+def test_figures_of_the_trade_stand_in_one_module_of_each_room_with_unit_and_kind():
+    inside, outside = {}, []
+    for path, tree in trees(CORE):
+        for name, words in figures(tree):
+            if path.name in ROOMS_OF_FIGURES:
+                inside[f"{path.relative_to(CORE)}: {name}"] = words
+            else:
+                outside.append(f"{path.relative_to(CORE)}: {name}")
+    assert len(inside) > 100
+    assert [name for name, words in inside.items() if not words] == []
+    for name, words in inside.items():
+        # In practice a figure is common practice where nothing else is said; in findings a
+        # heading says it for all below.
+        told = name.startswith(("practice/", "grading/")) or KIND_OF_FIGURE.search(words or "")
+        assert told, name
+    assert outside == NO_FIGURES
 
 
 def test_query_keys_live_in_one_place():

@@ -8,11 +8,8 @@ from decimal import Decimal
 from typing import Any, ClassVar, Literal, NamedTuple
 
 from valvetrain.adjusters.base import Adjuster, AdjusterError, Plate, Schema
+from valvetrain.adjusters.constants import DIVISIONS, FULL_TURN_DEG
 from valvetrain.document import Node
-
-DIVISIONS = 60
-"""A turn in the minutes of a clock face, 6 degrees each: what a person can aim at by eye."""
-FULL_TURN_DEG = 360
 
 
 class _Fields(NamedTuple):

@@ -9,11 +9,10 @@ from decimal import ROUND_FLOOR, Decimal
 from typing import Any, ClassVar, Literal, NamedTuple, get_args
 
 from valvetrain.adjusters.base import Adjuster, AdjusterError, Schema
+from valvetrain.adjusters.constants import MOST_SIZES, SHOWN_EACH_SIDE
 from valvetrain.document import Node
 from valvetrain.gauges import Spec
 
-MOST_SIZES = 2000
-SHOWN_EACH_SIDE = 2
 Place = Literal["under-bucket", "over-bucket", "under-follower"]
 
 

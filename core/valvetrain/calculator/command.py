@@ -9,12 +9,11 @@ from importlib import import_module
 from typing import Any, NoReturn
 
 from valvetrain.calculator import engines, lengths
+from valvetrain.calculator.constants import DIGITS
 from valvetrain.calculator.source import CalculatorError
 from valvetrain.errors import RefusedError
 
 NUMBER_OPTIONS = ("--at", "--start", "--min-margin", "--from", "--to", "--u")
-DIGITS = 6
-"""Figures are rounded to this many decimals: finer is floating-point noise."""
 
 
 def main(arguments: list[str]) -> int:

@@ -5,9 +5,8 @@ from typing import Any
 
 from valvetrain.angles import typed_crank_deg
 from valvetrain.calculator import source
+from valvetrain.calculator.constants import MOST_MARGIN_DEG
 from valvetrain.calculator.source import CalculatorError
-
-MOST_MARGIN_DEG = 360.0
 
 
 def answer_check(options: argparse.Namespace) -> dict[str, Any]:

@@ -4,12 +4,11 @@ import argparse
 import sys
 from typing import Any
 
+from valvetrain.calculator.constants import MOST_FILE_BYTES
 from valvetrain.document import DocumentError, parse_json
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine
 from valvetrain.errors import RefusedError
-
-MOST_FILE_BYTES = 2_000_000
 
 
 class CalculatorError(RefusedError):

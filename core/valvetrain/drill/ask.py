@@ -7,16 +7,12 @@ near to the edge of what is asked are not used: nobody should argue about three 
 from random import Random
 
 from valvetrain.angles import STROKE_DEG, Stroke, ahead_deg, normalise_deg, stroke_at
+from valvetrain.drill.constants import CLEAR_DEG, MOST_OPTIONS, PLACE_STEP_DEG
 from valvetrain.drill.question import Option, Question
 from valvetrain.engine import Engine, Valve
 from valvetrain.heel import valve_margin_deg
 from valvetrain.overlap import overlap_of
 from valvetrain.sequences.constant_sum import sum_rule
-
-CLEAR_DEG = 8.0
-"""A margin or a distance to a dead centre must be at least this, either way, to be asked for."""
-MOST_OPTIONS = 6
-PLACE_STEP_DEG = 10
 
 
 def which_valves(engine: Engine, chance: Random) -> Question | None:

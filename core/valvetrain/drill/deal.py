@@ -3,11 +3,9 @@
 from random import Random
 
 from valvetrain.drill.ask import KINDS
+from valvetrain.drill.constants import MOST_TRIES
 from valvetrain.drill.question import Question
 from valvetrain.engine import Engine
-
-MOST_TRIES = 60
-"""Small engines run out of different questions; a drill is then shorter."""
 
 
 def deal(engine: Engine, seed: int, count: int = 10) -> tuple[Question, ...]:

@@ -12,12 +12,8 @@ from decimal import Decimal
 from typing import NamedTuple
 
 from valvetrain.errors import RefusedError
-from valvetrain.grading.findings.model import USUAL_U_MM
+from valvetrain.grading.constants import APART_MM, LEAST_KEY_U_MM, MOST_PASSES
 from valvetrain.units import to_record_mm
-
-MOST_PASSES = 12
-APART_MM = Decimal("0.04")
-"""Passes of one valve further apart than this are a slip, not scatter (common practice)."""
 
 
 class PassesError(RefusedError):
@@ -58,7 +54,7 @@ def pool_passes(passes_mm: Mapping[int, Sequence[Decimal]]) -> Pooled:
 
 
 def _pooled(gaps: Sequence[Decimal], spread_mm: float) -> PooledGap:
-    u_mm = math.hypot(spread_mm / math.sqrt(len(gaps)), USUAL_U_MM)
+    u_mm = math.hypot(spread_mm / math.sqrt(len(gaps)), LEAST_KEY_U_MM)
     range_mm = max(gaps) - min(gaps)
     return PooledGap(
         to_record_mm(sum(gaps, Decimal(0)) / len(gaps)),

@@ -1,8 +1,8 @@
 """A student over many sheets and runs: what is shown for certain, what shrinks, what comes next.
 
-A skill counts as shown when the last PIECES pieces of work that can show it were right in at least
-ENOUGH of their marks (common practice: twice running, nine of ten). Signing it off is for the
-instructor, who has seen the hands as well.
+A skill counts as shown when the last SHOWN_PIECES pieces of work that can show it were right in at
+least SHOWN_SHARE of their marks. Signing it off is for the instructor, who has seen the hands as
+well.
 """
 
 import math
@@ -12,11 +12,8 @@ from datetime import datetime
 from enum import StrEnum
 from typing import NamedTuple
 
+from valvetrain.grading.constants import SHOWN_PIECES, SHOWN_SHARE, SMALL_BIAS_MM
 from valvetrain.grading.findings import WRITING_SLIPS, Kind
-
-ENOUGH, PIECES = 0.9, 2
-LEAN_MM = 0.015
-"""A hand that leans less than this is good (common practice: one leaf step and a half)."""
 
 
 class Skill(StrEnum):
@@ -120,7 +117,7 @@ def _skill(
     says = _says(shares)
     train = None if state is SkillState.SHOWN else _train(skill)
     lean = hands[-1].lean_mm if skill is Skill.MEASURE and hands else None
-    if lean is not None and abs(lean) >= LEAN_MM:
+    if lean is not None and abs(lean) >= SMALL_BIAS_MM:
         side = "tight" if lean < 0 else "loose"
         says += f"; reads {side} of late"
         if state is SkillState.SHOWN:
@@ -155,16 +152,16 @@ def _pieces(
 def _state(shares: Sequence[float]) -> SkillState:
     if not shares:
         return SkillState.UNSEEN
-    late = shares[-PIECES:]
-    if len(late) == PIECES and min(late) >= ENOUGH:
+    late = shares[-SHOWN_PIECES:]
+    if len(late) == SHOWN_PIECES and min(late) >= SHOWN_SHARE:
         return SkillState.SHOWN
-    return SkillState.NEARLY if late[-1] >= ENOUGH else SkillState.NOT_YET
+    return SkillState.NEARLY if late[-1] >= SHOWN_SHARE else SkillState.NOT_YET
 
 
 def _says(shares: Sequence[float]) -> str:
     if not shares:
         return "not tried yet"
-    late = ", then ".join(f"{math.floor(100 * share)} %" for share in shares[-PIECES:])
+    late = ", then ".join(f"{math.floor(100 * share)} %" for share in shares[-SHOWN_PIECES:])
     return f"{late} right of late"
 
 

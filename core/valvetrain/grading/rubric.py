@@ -25,14 +25,12 @@ from typing import NamedTuple
 from valvetrain.engine import Engine
 from valvetrain.errors import RefusedError
 from valvetrain.grading.columns import asked_columns
+from valvetrain.grading.constants import FALLS_TO_ZERO, MOST_MINUTES, MOST_WEIGHT, NEAR_DEG
 from valvetrain.grading.marks import SheetMarks
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
 
 RUBRIC_VERSION = "edrix-rubric/1"
-NEAR_DEG = 5.0
-MOST_WEIGHT = 1000
-MOST_MINUTES = 600
 
 
 class RubricError(RefusedError):
@@ -128,8 +126,6 @@ class Template(NamedTuple):
 _MEASURED = (Item("reading", 1), Item("verdict", 1), Item("position", 1))
 _SAFE = Item("safety", 1, must_be_whole=True)
 _AS_WELL = (Item("adjusted", 1), Item("shim", 1))
-FALLS_TO_ZERO = 3.0
-"""Where a template lets a reading's worth fall, it is nothing at so many tolerances."""
 _TEMPLATES = (
     Template(
         "plain",

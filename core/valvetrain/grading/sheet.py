@@ -7,13 +7,11 @@ from enum import StrEnum
 from typing import NamedTuple
 
 from valvetrain.angles import AngleError, typed_crank_deg
+from valvetrain.constants import NOT_A_GAP_MM
 from valvetrain.engine import Engine
 from valvetrain.errors import RefusedError
 from valvetrain.grading.columns import FURTHER, READING, Column
 from valvetrain.units import LengthError, Unit, parse_figure, parse_length, to_mm, to_record_mm
-
-MOST_READING_MM = Decimal(20)
-"""No feeler gauge reaches further; a larger figure is a typing mistake."""
 
 
 class SpecVerdict(StrEnum):
@@ -160,9 +158,9 @@ def _length_mm(valve: int, column: Column, text: str, unit: Unit) -> Decimal | N
         )
     except LengthError as fault:
         raise EntryError(valve, column.name, str(fault)) from None
-    if not 0 <= in_mm <= MOST_READING_MM:
+    if not 0 <= in_mm <= NOT_A_GAP_MM:
         raise EntryError(
-            valve, column.name, f"“{text[:20]}” is outside a gap from 0 to {MOST_READING_MM} mm"
+            valve, column.name, f"“{text[:20]}” is outside a gap from 0 to {NOT_A_GAP_MM} mm"
         )
     if column.holds == "shim" and in_mm == 0:
         raise EntryError(

@@ -13,13 +13,11 @@ from valvetrain.document import DocumentError, Node
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine, write_engine
 from valvetrain.grading.columns import COLUMNS, FURTHER
-from valvetrain.grading.findings import USUAL_U_MM, Case, KeyGap, Reference
+from valvetrain.grading.constants import LEAST_KEY_U_MM, MOST_LENGTH, MOST_LINES, USUAL_TOLERANCE_MM
+from valvetrain.grading.findings import Case, KeyGap, Reference
 from valvetrain.grading.sheet import Entry, EntryError, read_entry
 
 SHEET_FORMAT = "edrix-sheet/1"
-MOST_LINES = 400
-MOST_LENGTH = 40
-USUAL_TOLERANCE_MM = Decimal("0.02")
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,7 +122,9 @@ def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, floa
         else:
             gaps[entry.valve] = entry.reading_mm
             u = item["u_mm"]
-            u_mm[entry.valve] = USUAL_U_MM if u.missing else float(u.decimal("millimetres", high=1))
+            u_mm[entry.valve] = (
+                LEAST_KEY_U_MM if u.missing else float(u.decimal("millimetres", high=1))
+            )
     missing = [number for number in engine.valve if number not in gaps]
     if missing and not node.faults:
         node.fault(f"has no gap for valve {missing[0]}; give one for every valve")

@@ -6,18 +6,13 @@ shown to the student without giving anything away.
 
 from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
-from decimal import Decimal
 
 from valvetrain.engine import Engine
 from valvetrain.grading.columns import BASIC, asked_columns
+from valvetrain.grading.constants import TEN_TIMES, UNIT_TIMES
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry
 from valvetrain.units import MM_PER_THOU, Unit
-
-# Common practice: a neglected gap may be half or twice its spec, hardly five times; so a
-# figure near ten times (or near the 39.37 of a wrong unit) is more likely a slip.
-TEN_TIMES = (Decimal(5), Decimal(20))
-UNIT_TIMES = (Decimal(25), Decimal(60))
 
 
 @dataclass(frozen=True, slots=True)

@@ -18,15 +18,7 @@ from typing import (
 )
 
 from valvetrain.document import DocumentError, Node
-
-MOST_TURN_DEG = 1440.0
-"""Four turns of the crank at once: nobody means more."""
-MOST_SCREW_DEG = 3600.0
-"""Ten turns of a screw at once: no thread is longer."""
-MOST_STACK = 6
-"""Leaves in one stack."""
-MOST_NOTE = 20
-"""Characters of one figure on the notepad."""
+from valvetrain.practice.constants import MOST_NOTE, MOST_SCREW_DEG, MOST_STACK, MOST_TURN_DEG
 
 How = Literal["straight", "skewed", "tip", "one-side"]
 

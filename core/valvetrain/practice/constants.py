@@ -7,8 +7,8 @@ nothing else is said a figure is *common practice*, which has no published sourc
 
 from decimal import Decimal
 
+from valvetrain.constants import DRAG_BAND_MM, FORCED_BAND_MM
 from valvetrain.engine import Decompressor, Role
-from valvetrain.gauges import DRAG_BAND_MM, FORCED_BAND_MM
 
 PRACTICE_VERSION = "edrix-practice/1"
 """Of the figures below and of what actions do with them."""
@@ -122,3 +122,14 @@ BARELY_MM = 0.001
 tenth of a leaf's step."""
 NO_GAP_MM = 2.0
 """From here on it is no gap but a part that is missing: no effect of a clearance is told of it."""
+
+# What one action may ask ----------------------------------------------------------------------
+
+MOST_TURN_DEG = 1440.0
+"""Four turns of the crank at once: nobody means more. Limit."""
+MOST_SCREW_DEG = 3600.0
+"""Ten turns of a screw at once: no thread is longer. Limit."""
+MOST_STACK = 6
+"""Leaves in one stack. Limit."""
+MOST_NOTE = 20
+"""Characters of one figure on the notepad. Limit."""

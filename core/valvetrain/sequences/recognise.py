@@ -2,11 +2,9 @@
 
 from valvetrain.angles import CYCLE_DEG, OVERLAP_TDC_DEG, SAME_ANGLE_DEG, TURN_DEG, apart_deg
 from valvetrain.engine import Engine, TimingMark
+from valvetrain.sequences.constants import AT_MARK_DEG
 from valvetrain.sequences.method import Need
 from valvetrain.sequences.plan import Plan
-
-AT_MARK_DEG = 0.5
-"""A mark this close counts as lined up: half a degree is finer than a hand turns a crank."""
 
 
 def marks_at(engine: Engine, crank_deg: float) -> tuple[TimingMark, ...]:

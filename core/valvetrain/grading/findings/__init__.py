@@ -8,11 +8,10 @@ from valvetrain.grading.findings.columns import explain_columns
 from valvetrain.grading.findings.copied import Pair, copied_pairs
 from valvetrain.grading.findings.kinds import WRITING_SLIPS, Kind
 from valvetrain.grading.findings.lines import explain_lines
-from valvetrain.grading.findings.model import USUAL_U_MM, Case, Finding, KeyGap, Reference, Scatter
+from valvetrain.grading.findings.model import Case, Finding, KeyGap, Reference, Scatter
 from valvetrain.grading.findings.whole import explain_whole
 
 __all__ = [
-    "USUAL_U_MM",
     "WRITING_SLIPS",
     "Case",
     "Finding",

@@ -6,6 +6,20 @@ from typing import NamedTuple
 
 from valvetrain.engine import Role
 from valvetrain.grading.columns import AFTER, READING, SECOND, SET, SHIM_CHOSEN, SHIM_FITTED
+from valvetrain.grading.constants import (
+    COLUMN_SHEET,
+    LEAST_LINES,
+    LEAST_NUT_MM,
+    NUT_ALLOWED_MM,
+    NUT_MOVES_MM,
+    NUT_SHEET,
+    PASS_MM,
+    PASSES_APART,
+    RIGHT_SHIM,
+    RIGHT_VERDICT,
+    VERDICT_SLIP,
+    WRONG_BY_CHANCE,
+)
 from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import (
     LOG_NEEDED,
@@ -17,20 +31,6 @@ from valvetrain.grading.findings.model import (
     times,
 )
 from valvetrain.grading.sheet import Entry
-
-PASS_MM = 0.009
-"""Spread of one reading when the same hand repeats it (common practice)."""
-PASSES_APART = 4.2
-CREEP_MM, STEADY_MM = 0.03, 0.003
-"""What nuts move a screw by when it is let happen, and when it is allowed for."""
-LEAST_CREEP_MM = 0.012
-LEAST_LINES = 3
-LOG_PRIOR = math.log(0.02)
-LOG_PRIOR_CREEP = math.log(0.5)
-"""Nuts that creep are common; a hand that allows for each of them is not."""
-RIGHT, WRONG_BY_CHANCE = 0.9, 0.0015
-"""How often a mirrored shim is chosen by one who counts the wrong way, and by chance."""
-VERDICT_RIGHT, VERDICT_SLIP = 0.9, 0.05
 
 
 def explain_columns(case: Case) -> list[Finding]:
@@ -79,10 +79,10 @@ def _creep(case: Case) -> Finding | None:
     mean = statistics.fmean(amounts)
     spread = math.hypot(math.sqrt(2) * PASS_MM, case.scatter.step_mm / math.sqrt(6))
     of_mean = spread / math.sqrt(len(amounts))
-    if abs(mean) < LEAST_CREEP_MM or statistics.stdev(amounts) > 2 * spread:
+    if abs(mean) < LEAST_NUT_MM or statistics.stdev(amounts) > 2 * spread:
         return None
-    odds = log_normal(mean, 0.0, math.hypot(CREEP_MM, of_mean))
-    odds += LOG_PRIOR_CREEP - log_normal(mean, 0.0, math.hypot(STEADY_MM, of_mean))
+    odds = log_normal(mean, 0.0, math.hypot(NUT_MOVES_MM, of_mean))
+    odds += math.log(NUT_SHEET) - log_normal(mean, 0.0, math.hypot(NUT_ALLOWED_MM, of_mean))
     if odds < LOG_NEEDED:
         return None
     does = "opens" if mean > 0 else "closes"
@@ -116,16 +116,16 @@ class ShimSum(NamedTuple):
 def _wrong_way(case: Case) -> Finding | None:
     """Shims chosen on the far side of the fitted one, by the amount that was needed."""
     wrong: list[ShimSum] = []
-    odds = LOG_PRIOR
+    odds = math.log(COLUMN_SHEET)
     for line in case.lines:
         done = _shim_sum(case, line)
         if done is None:
             continue
         if done.is_near(done.mirrored_mm):
-            odds += math.log(RIGHT / WRONG_BY_CHANCE)
+            odds += math.log(RIGHT_SHIM / WRONG_BY_CHANCE)
             wrong.append(done)
         elif done.is_near(done.right_mm):
-            odds += math.log((1 - RIGHT) / RIGHT)
+            odds += math.log((1 - RIGHT_SHIM) / RIGHT_SHIM)
     if not wrong or odds < LOG_NEEDED:
         return None
     valves = tuple(done.valve for done in wrong)
@@ -163,7 +163,7 @@ _OTHER = {Role.INTAKE: Role.EXHAUST, Role.EXHAUST: Role.INTAKE}
 def _other_spec(case: Case) -> Finding | None:
     """Verdicts that follow from the other role's spec where the two specs disagree."""
     told: list[tuple[Entry, float, str, str]] = []
-    odds = LOG_PRIOR
+    odds = math.log(COLUMN_SHEET)
     limits = case.reference.limits_mm
     if not {Role.INTAKE, Role.EXHAUST} <= limits.keys():
         return None
@@ -176,10 +176,10 @@ def _other_spec(case: Case) -> Finding | None:
         if own_says == other_says:
             continue
         if line.verdict == other_says:
-            odds += math.log(VERDICT_RIGHT / VERDICT_SLIP)
+            odds += math.log(RIGHT_VERDICT / VERDICT_SLIP)
             told.append((line, gap_mm, own_says, other_says))
         elif line.verdict == own_says:
-            odds += math.log(VERDICT_SLIP / VERDICT_RIGHT)
+            odds += math.log(VERDICT_SLIP / RIGHT_VERDICT)
     if not told or odds < LOG_NEEDED:
         return None
     valves = tuple(line.valve for line, *_ in told)

@@ -10,14 +10,12 @@ from typing import NamedTuple
 
 import numpy as np
 
+from valvetrain.grading.constants import COPIED_SHEET, LEAST_SHARED, SAME_FIGURE
 from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import LOG_NEEDED, Case, Finding, times
 
-SAME = 0.97
-"""How often a copied figure is the same to the last digit."""
-RARE_PAIR = math.log(0.1)
-LEAST_SHARED = 4
 NOT_WRITTEN = -1.0
+"""Stands in an array of figures where there is none: no gap is negative."""
 
 
 class Pair(NamedTuple):
@@ -37,14 +35,14 @@ def copied_pairs(cases: Sequence[Case]) -> list[Pair]:
     valves = [valve.number for valve in cases[0].engine.valves]
     figures, weights = _block(cases, valves)
     written = figures != NOT_WRITTEN
-    log_prior = RARE_PAIR - math.log(max(1, len(cases) - 1))
+    log_prior = math.log(COPIED_SHEET) - math.log(max(1, len(cases) - 1))
     found = []
     for one in range(len(cases) - 1):
         both = written[one] & written[one + 1 :]
         same = both & (np.abs(figures[one] - figures[one + 1 :]) < 1e-9)
         # The rarer of the two honest chances: each sheet has its own lean.
-        gain = math.log(SAME) - np.minimum(weights[one], weights[one + 1 :])
-        odds = np.where(same, gain, np.where(both, math.log(1 - SAME), 0.0)).sum(axis=1)
+        gain = math.log(SAME_FIGURE) - np.minimum(weights[one], weights[one + 1 :])
+        odds = np.where(same, gain, np.where(both, math.log(1 - SAME_FIGURE), 0.0)).sum(axis=1)
         odds += log_prior
         for ahead in np.flatnonzero((odds > LOG_NEEDED) & (same.sum(axis=1) >= LEAST_SHARED)):
             other = one + 1 + int(ahead)

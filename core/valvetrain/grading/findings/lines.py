@@ -8,6 +8,15 @@ import math
 from typing import NamedTuple
 
 from valvetrain.angles import CYCLE_DEG, TURN_DEG
+from valvetrain.grading.constants import (
+    CAUGHT_LINE,
+    DECIMAL_LINE,
+    NEAR_MARK_DEG,
+    OFF_HEEL_LINE,
+    SWAPPED_LINES,
+    TIP_MM,
+    UNIT_LINE,
+)
 from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import (
     LOG_NEEDED,
@@ -21,16 +30,13 @@ from valvetrain.grading.findings.model import (
 from valvetrain.grading.findings.whole import SCALES, Based
 from valvetrain.lobe import lobe_of
 
-TIP_MM = (0.045, 0.15)
-"""How much a caught tip reads tight (common practice)."""
-NEAR_MARK_DEG = 40.0
 LINE_SCALES = tuple(one for one in SCALES if one[0] is not Kind.CONVERSION_SLIP)
 LOG_PRIOR = {
-    Kind.DECIMAL_SLIP: math.log(0.01),
-    Kind.UNIT_SLIP: math.log(0.005),
-    Kind.CAUGHT_TIP: math.log(0.03),
-    Kind.OFF_HEEL: math.log(0.03),
-    Kind.NEIGHBOURS_SWAPPED: math.log(0.01),
+    Kind.DECIMAL_SLIP: math.log(DECIMAL_LINE),
+    Kind.UNIT_SLIP: math.log(UNIT_LINE),
+    Kind.CAUGHT_TIP: math.log(CAUGHT_LINE),
+    Kind.OFF_HEEL: math.log(OFF_HEEL_LINE),
+    Kind.NEIGHBOURS_SWAPPED: math.log(SWAPPED_LINES),
 }
 
 

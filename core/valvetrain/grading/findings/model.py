@@ -23,40 +23,44 @@ from numpy.typing import NDArray
 
 from valvetrain.engine import Engine, Role
 from valvetrain.grading.columns import READING
+from valvetrain.grading.constants import (
+    HAND_SCATTER_MM,
+    LEAST_FIGURE_MM,
+    LEAST_KEY_U_MM,
+    MOST_FIGURE_MM,
+    ODDS_NEEDED,
+    PERSON_BIAS_MM,
+    STRAY_SHARE,
+    WRITTEN_STEP_MM,
+)
 from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.sheet import Entry
 
 FloatArray = NDArray[np.float64]
-ODDS_NEEDED = 10.0
 LOG_NEEDED = math.log(ODDS_NEEDED)
-LEAST_MM, MOST_MM = 0.005, 20.0
-LOG_SPAN = math.log(MOST_MM / LEAST_MM)
-
-
-USUAL_U_MM = 0.005
-"""No gap is known better than a leaf is made and felt (common practice)."""
+LOG_SPAN = math.log(MOST_FIGURE_MM / LEAST_FIGURE_MM)
 
 
 class KeyGap(NamedTuple):
     """The reference of one valve; u_mm is its standard uncertainty."""
 
     gap_mm: float
-    u_mm: float = USUAL_U_MM
+    u_mm: float = LEAST_KEY_U_MM
 
     @staticmethod
     def stated(gap_mm: Decimal, uncertainty_mm: Decimal) -> "KeyGap":
         """A gap with its expanded uncertainty (k = 2) as an instructor states it."""
-        return KeyGap(float(gap_mm), max(USUAL_U_MM, float(uncertainty_mm) / 2))
+        return KeyGap(float(gap_mm), max(LEAST_KEY_U_MM, float(uncertainty_mm) / 2))
 
 
 class Scatter(NamedTuple):
-    hand_mm: float = 0.012
+    hand_mm: float = HAND_SCATTER_MM
     """One reading of one hand."""
-    person_mm: float = 0.008
+    person_mm: float = PERSON_BIAS_MM
     """How far a hand is biased to one side."""
-    step_mm: float = 0.01
+    step_mm: float = WRITTEN_STEP_MM
     """In what steps figures are written."""
-    stray: float = 0.01
+    stray: float = STRAY_SHARE
     """How many readings are wrong for a reason that nobody finds."""
 
 
@@ -144,7 +148,11 @@ class Case:
     def read(self) -> tuple[Entry, ...]:
         """The lines that have a reading which a gap can be."""
         both = zip(self.lines, self.gaps_mm, strict=True)
-        return tuple(line for line, gap in both if gap is not None and LEAST_MM <= gap <= MOST_MM)
+        return tuple(
+            line
+            for line, gap in both
+            if gap is not None and LEAST_FIGURE_MM <= gap <= MOST_FIGURE_MM
+        )
 
     @cached_property
     def valves(self) -> tuple[int, ...]:
@@ -152,7 +160,11 @@ class Case:
 
     @cached_property
     def readings_mm(self) -> FloatArray:
-        read = [gap for gap in self.gaps_mm if gap is not None and LEAST_MM <= gap <= MOST_MM]
+        read = [
+            gap
+            for gap in self.gaps_mm
+            if gap is not None and LEAST_FIGURE_MM <= gap <= MOST_FIGURE_MM
+        ]
         return np.array(read, dtype=np.float64)
 
     @cached_property

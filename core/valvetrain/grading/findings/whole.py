@@ -9,7 +9,16 @@ from typing import NamedTuple
 
 import numpy as np
 
+from valvetrain.constants import MM_PER_THOU
 from valvetrain.engine import Engine, Role
+from valvetrain.grading.constants import (
+    BIASED_HAND_MM,
+    BIASED_SHEET,
+    CONVERTED_SHEET,
+    ORDINARY_SHEET,
+    SCALED_SHEET,
+    VISIBLE,
+)
 from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import (
     LOG_NEEDED,
@@ -21,15 +30,10 @@ from valvetrain.grading.findings.model import (
     times,
 )
 
-THOU_PER_MM = 1 / 0.0254
-STEADY_MM = 0.06
-"""How far a hand may lean that feels everything tight or loose (common practice)."""
-VISIBLE = 3.0
-"""An explanation that moves no figure by so many spreads cannot be told from none."""
-RARE = math.log(0.01 / 0.9)
-RARE_CONVERSION = math.log(0.06 / 0.9)
-RARE_LEAN = math.log(0.4 / 0.6)
-"""How often a sheet has each before it is looked at (common practice): beginners lean often."""
+THOU_PER_MM = float(1 / MM_PER_THOU)
+RARE = math.log(SCALED_SHEET / ORDINARY_SHEET)
+RARE_CONVERSION = math.log(CONVERTED_SHEET / ORDINARY_SHEET)
+RARE_BIAS = math.log(BIASED_SHEET / (1 - BIASED_SHEET))
 SCALES: tuple[tuple[Kind, float, str], ...] = (
     (Kind.UNIT_SLIP, THOU_PER_MM / 100, "thou written as hundredths of a millimetre"),
     (Kind.UNIT_SLIP, 2.54, "hundredths of a millimetre written as thou"),
@@ -88,7 +92,7 @@ def _rivals(reference: Reference) -> Rivals:
     key, spread, person = reference.key_mm, reference.spread_mm(), reference.scatter.person_mm
     rows: list[tuple[tuple[Kind, str], FloatArray, FloatArray, float, float]] = [
         ((Kind.BIAS_TIGHT, "honest"), key, spread, person, 0.0),
-        ((Kind.BIAS_TIGHT, "leaning to one side"), key, spread, STEADY_MM, RARE_LEAN),
+        ((Kind.BIAS_TIGHT, "leaning to one side"), key, spread, BIASED_HAND_MM, RARE_BIAS),
     ]
     for kind, scale, how in SCALES:
         rare = RARE_CONVERSION if kind is Kind.CONVERSION_SLIP else RARE

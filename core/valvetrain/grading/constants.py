@@ -1,0 +1,137 @@
+"""Figures of marking and of findings, each with unit, kind and source.
+
+Kinds: *exact* by definition; *standard*; *derived* from others; *common practice*, with no
+published source; *chosen* for the program's own working; *limit* of what is accepted as input.
+Shares are of 1. How often findings made with these figures are right is in docs/findings.md.
+"""
+
+from decimal import Decimal
+
+# Lines as typed ------------------------------------------------------------------------------
+
+TEN_TIMES = (Decimal(5), Decimal(20))
+"""A figure between so many times the middle of its spec, or the same parts of it, looks like a
+slipped decimal point: a neglected gap may be half or twice its spec, hardly five times. Common
+practice."""
+UNIT_TIMES = (Decimal(25), Decimal(60))
+"""The same for a figure in the wrong unit, near 39.37 times. Common practice."""
+MOST_LINES = 400
+"""Lines of a sheet's file. Limit."""
+MOST_LENGTH = 40
+"""Characters of one figure in a sheet's file. Limit."""
+USUAL_TOLERANCE_MM = Decimal("0.02")
+"""How far a reading may be from the key where a file does not say. Common practice."""
+
+# Keys ----------------------------------------------------------------------------------------
+
+MOST_PASSES = 12
+"""Passes that are pooled into one key. Limit."""
+APART_MM = Decimal("0.04")
+"""Passes of one valve further apart than this are a slip, not scatter. Common practice."""
+LEAST_KEY_U_MM = 0.005
+"""Standard uncertainty: no gap is known better than a leaf is made and felt. Common practice."""
+
+# Rubrics -------------------------------------------------------------------------------------
+
+NEAR_DEG = 5.0
+"""A stop is met within so many crank degrees, as a mark is met by eye. Common practice."""
+FALLS_TO_ZERO = 3.0
+"""Where a template lets a reading's worth fall, it is nothing at so many tolerances. Chosen."""
+MOST_WEIGHT = 1000
+"""Points of one part. Limit."""
+MOST_MINUTES = 600
+"""Time that a rubric may give. Limit."""
+
+# Progress over many sheets -------------------------------------------------------------------
+
+SHOWN_SHARE = 0.9
+"""A piece of work shows a skill from this share of its marks on. Common practice: nine of ten."""
+SHOWN_PIECES = 2
+"""So many pieces of work running must show it. Common practice: twice running."""
+SMALL_BIAS_MM = 0.015
+"""A hand with less bias than this is good. Common practice: one leaf step and a half."""
+
+# Findings: when one is told ------------------------------------------------------------------
+
+ODDS_NEEDED = 10.0
+"""An explanation must be so many times likelier than none. Chosen: strong evidence in the usual
+reading of Bayes factors (Kass and Raftery 1995, from memory)."""
+LEAST_FIGURE_MM, MOST_FIGURE_MM = 0.005, 20.0
+"""Where a figure that nobody can explain may lie, evenly on a log scale. Chosen."""
+VISIBLE = 3.0
+"""An explanation that moves no figure by so many spreads cannot be told from none. Chosen."""
+
+# Findings: how often a sheet has each before it is looked at, as shares. Common practice.
+
+ORDINARY_SHEET = 0.9
+"""A sheet with no slip that runs through all of it."""
+SCALED_SHEET = 0.01
+"""A sheet in the wrong unit, or with its decimal point slipped."""
+CONVERTED_SHEET = 0.06
+"""A sheet whose figures were converted with a wrong factor."""
+BIASED_SHEET = 0.4
+"""A sheet of a hand that feels everything tight or loose: beginners often do."""
+BIASED_HAND_MM = 0.06
+"""How far such a hand may be off. Common practice."""
+DECIMAL_LINE = 0.01
+"""One figure with its decimal point slipped."""
+UNIT_LINE = 0.005
+"""One figure in the wrong unit."""
+CAUGHT_LINE = 0.03
+"""One figure at which the tip of the leaf caught."""
+OFF_HEEL_LINE = 0.03
+"""One figure taken off the heel."""
+SWAPPED_LINES = 0.01
+"""Two figures written in each other's lines."""
+TIP_MM = (0.045, 0.15)
+"""How much a caught tip reads tight: least and most. Common practice."""
+NEAR_MARK_DEG = 40.0
+"""A mark so near to where a valve was measured may have been taken for the right one, in crank
+degrees. Common practice."""
+
+# Findings: ordinary scatter. A little wider than what is met, and set from a gauge study where
+# there is one. Common practice.
+
+HAND_SCATTER_MM = 0.012
+"""Standard deviation of one reading of one hand."""
+PERSON_BIAS_MM = 0.008
+"""Standard deviation of how far a hand is biased to one side."""
+WRITTEN_STEP_MM = 0.01
+"""In what steps figures are written."""
+STRAY_SHARE = 0.01
+"""How many readings are wrong for a reason that nobody finds."""
+
+# Findings of the further columns -------------------------------------------------------------
+
+PASS_MM = 0.009
+"""Spread of one reading when the same hand repeats it. Common practice."""
+PASSES_APART = 4.2
+"""Two passes further apart than so many spreads are no repetition. Derived: three standard
+deviations of a difference, 3 × √2."""
+NUT_MOVES_MM, NUT_ALLOWED_MM = 0.03, 0.003
+"""What nuts move a screw by where that is let happen, and what is left where it is allowed for:
+standard deviations. Common practice."""
+LEAST_NUT_MM = 0.012
+"""So far a nut must move the gaps of a sheet in the mean to be told. Common practice."""
+LEAST_LINES = 3
+"""Lines from which a habit is told. Chosen."""
+COLUMN_SHEET = 0.02
+"""A sheet with a slip of the shim sum or of the spec's row, as a share. Common practice."""
+NUT_SHEET = 0.5
+"""A sheet whose nuts were let move. Nuts that creep are common; a hand that allows for each of
+them is not. Common practice."""
+RIGHT_SHIM, WRONG_BY_CHANCE = 0.9, 0.0015
+"""How often a mirrored shim is chosen by one who counts the wrong way, and by chance. Common
+practice."""
+RIGHT_VERDICT, VERDICT_SLIP = 0.9, 0.05
+"""How often a verdict follows from the spec that was read, and how often it does not. Common
+practice."""
+
+# Findings of copied figures ------------------------------------------------------------------
+
+SAME_FIGURE = 0.97
+"""How often a copied figure is the same to the last digit. Common practice."""
+COPIED_SHEET = 0.1
+"""How often a student has copied from anybody, as a share. Common practice."""
+LEAST_SHARED = 4
+"""So many figures must be the same. Chosen."""
