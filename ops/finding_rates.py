@@ -1,7 +1,7 @@
 """How often findings find what was planted, and accuse what is honest.
 
 `./edrix findings` writes the table of `docs/findings.md`. Sheets are made from a seed: a key as a
-practice stand has it, a biased hand and scatters, figures written to the hundredth; then one
+practice stand has it, a hand with a bias and a scatter, figures written to the hundredth; then one
 mistake is planted, or none.
 """
 
@@ -44,7 +44,7 @@ ENGINES = {
     "tug, 24 valves": "02-six-snow-tug",
     "winch, 15 valves with shims": "09-cable-five",
 }
-HAND_MM, LEAN_MM, KEY_U_MM = 0.010, 0.006, 0.005
+HAND_MM, BIAS_MM, KEY_U_MM = 0.010, 0.006, 0.005
 CLEAN, PLANTED, CLASSES, STUDENTS = 2000, 300, 40, 30
 VISIBLE_MM = 0.06
 """A mistake that moves no figure by so much cannot be seen by anybody, and is not planted."""
@@ -72,12 +72,12 @@ def a_key(made: Engine, chance: np.random.Generator) -> dict[int, KeyGap]:
 
 def honest(made: Engine, key: dict[int, KeyGap], chance: np.random.Generator) -> Case:
     """A sheet by a steady hand, every column written, nothing wrong."""
-    lean = LEAN_MM * chance.standard_normal()
+    bias = BIAS_MM * chance.standard_normal()
     lines = []
     for valve in made.valves:
         spec = made.clearance[valve.role]
         middle = float(spec.middle_mm)
-        felt = key[valve.number].gap_mm + lean + HAND_MM * chance.standard_normal(2)
+        felt = key[valve.number].gap_mm + bias + HAND_MM * chance.standard_normal(2)
         reading = _written(felt[0])
         lines.append(
             Entry.of_figures(

@@ -105,7 +105,7 @@ def test_the_server_gone_and_back(page_as):
 
 
 def test_from_the_board_to_what_explains_a_figure_and_to_the_study(page_as):
-    """The demo's winter class: one slipped point, one hand that leans, one who missed a trial."""
+    """The demo's winter class: one slipped point, one biased hand, one who missed a trial."""
     page = page_as("tove", "/classes/2/stands")
     page.get_by_role("link", name="Gauge study").click()
     expect(page.get_by_text("categories told apart")).to_be_visible()

@@ -40,12 +40,12 @@ def skills(told):
     return {one["skill"]: one for one in told["skills"]}
 
 
-def test_leans_shrink_and_skills_show(school, browsers, two_sheets):
+def test_biases_shrink_and_skills_show(school, browsers, two_sheets):
     told = see(browsers, school)
     first, second = told["hands"]
     assert (first["title"], second["title"]) == ("First measuring", "Second measuring")
-    assert first["lean_mm"] == pytest.approx(-0.02, abs=0.004)
-    assert second["lean_mm"] == pytest.approx(0.0, abs=0.004)
+    assert first["bias_mm"] == pytest.approx(-0.02, abs=0.004)
+    assert second["bias_mm"] == pytest.approx(0.0, abs=0.004)
     found = skills(told)
     assert {name: one["state"] for name, one in found.items()} == {
         "place": "shown",
@@ -61,8 +61,8 @@ def test_leans_shrink_and_skills_show(school, browsers, two_sheets):
 
 def test_a_student_sees_skills_and_no_figure_that_tells_the_key(school, browsers, two_sheets):
     told = browsers["student"].get(f"/api/classes/{school.class_a}/progress").json()
-    assert {hand["lean_mm"] for hand in told["hands"]} == {None}
-    assert {hand["scatter_mm"] for hand in told["hands"]} == {None}
+    assert {hand["bias_mm"] for hand in told["hands"]} == {None}
+    assert {hand["repeatability_mm"] for hand in told["hands"]} == {None}
     assert skills(told)["place"]["state"] == "shown"
     assert skills(told)["screw"]["train"]["path"] == "/work"
 

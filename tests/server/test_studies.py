@@ -40,9 +40,9 @@ def read(browsers, school):
 
 def test_it_is_the_cores_study_of_what_was_handed_in(browsers, school, trials):
     measured = []
-    for who, lean in ((school.ines, 0.0), (school.bo, 0.03)):
+    for who, bias in ((school.ines, 0.0), (school.bo, 0.03)):
         for trial, sheet in enumerate(trials, start=1):
-            by = lean + 0.01 * (trial - 1)
+            by = bias + 0.01 * (trial - 1)
             hand_in(who, sheet, by)
             measured += [
                 Measured(who.display_name, line.valve, trial, float(line.reading))

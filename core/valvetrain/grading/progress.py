@@ -23,6 +23,20 @@ class Skill(StrEnum):
     SHIM = "shim"
     CLOSE = "close"
 
+    @property
+    def label(self) -> str:
+        """As instructors and students call it."""
+        return _LABELS[self]
+
+
+_LABELS = {
+    Skill.PLACE: "Find the place",
+    Skill.MEASURE: "Measure",
+    Skill.SCREW: "Adjust by screw",
+    Skill.SHIM: "Adjust by shim",
+    Skill.CLOSE: "Close up",
+}
+
 
 class SkillState(StrEnum):
     SHOWN = "shown"
@@ -65,14 +79,14 @@ class RunWork(NamedTuple):
 
 
 class HandOnSheet(NamedTuple):
-    """How a hand felt on one sheet: its lean (median) and its scatter about that; None of fewer
-    than three readings. ref is the sheet's."""
+    """How a hand felt on one sheet: its bias (median) and its repeatability about that; None of
+    fewer than three readings. ref is the sheet's."""
 
     ref: int
     title: str
     at: datetime
-    lean_mm: float | None
-    scatter_mm: float | None
+    bias_mm: float | None
+    repeatability_mm: float | None
     slips: int
 
 
@@ -102,10 +116,10 @@ def _hand(sheet: SheetWork) -> HandOnSheet:
     slips = len(sheet.kinds & WRITING_SLIPS)
     if len(sheet.error_mm) < 3:
         return HandOnSheet(sheet.ref, sheet.title, sheet.at, None, None, slips)
-    lean = statistics.median(sheet.error_mm)
+    bias = statistics.median(sheet.error_mm)
     # The median of distances is moved by no slip; 1.4826 makes it a standard deviation.
-    spread = 1.4826 * statistics.median(abs(error - lean) for error in sheet.error_mm)
-    return HandOnSheet(sheet.ref, sheet.title, sheet.at, lean, spread, slips)
+    spread = 1.4826 * statistics.median(abs(error - bias) for error in sheet.error_mm)
+    return HandOnSheet(sheet.ref, sheet.title, sheet.at, bias, spread, slips)
 
 
 def _skill(
@@ -116,9 +130,9 @@ def _skill(
     state = _state(shares)
     says = _says(shares)
     train = None if state is SkillState.SHOWN else _train(skill)
-    lean = hands[-1].lean_mm if skill is Skill.MEASURE and hands else None
-    if lean is not None and abs(lean) >= SMALL_BIAS_MM:
-        side = "tight" if lean < 0 else "loose"
+    bias = hands[-1].bias_mm if skill is Skill.MEASURE and hands else None
+    if bias is not None and abs(bias) >= SMALL_BIAS_MM:
+        side = "tight" if bias < 0 else "loose"
         says += f"; reads {side} of late"
         if state is SkillState.SHOWN:
             state, train = SkillState.NEARLY, Train.RUN

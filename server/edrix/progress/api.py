@@ -18,14 +18,14 @@ REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 422: Problem}
 
 
 class HandOnSheetOut(Schema):
-    """ref is the hand-in that it was worked out from. lean and scatter are null of too few
+    """ref is the hand-in that it was worked out from. bias and repeatability are null of too few
     readings, and for students: they tell the key."""
 
     ref: int
     title: str
     at: datetime
-    lean_mm: float | None
-    scatter_mm: float | None
+    bias_mm: float | None
+    repeatability_mm: float | None
     slips: int
 
 
@@ -44,6 +44,7 @@ class SkillOut(Schema):
     """state is shown, nearly, not-yet or unseen; train is where it is practised next."""
 
     skill: str
+    label: str
     state: str
     shares: list[float]
     says: str
@@ -74,7 +75,7 @@ class SignOffIn(In):
 def own_progress(request: HttpRequest, class_id: int) -> dict[str, Any]:
     """A student's own way: skills, sign-offs, slips, and what to practise next."""
     told = _progress(services.own(user_of(request), class_id))
-    hidden = {"lean_mm": None, "scatter_mm": None}
+    hidden = {"bias_mm": None, "repeatability_mm": None}
     return told | {"hands": [hand | hidden for hand in told["hands"]]}
 
 
@@ -110,6 +111,7 @@ def _progress(told: StudentProgress) -> dict[str, Any]:
         "skills": [
             {
                 "skill": one.skill.value,
+                "label": one.skill.label,
                 "state": one.state.value,
                 "shares": list(one.shares),
                 "says": one.says,

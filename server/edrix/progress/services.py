@@ -1,6 +1,6 @@
 """A student's way through a class: hands, slips and skills over sheets and runs, signed off.
 
-Lean and scatter are worked out from the key, so instructors see them and students do not.
+Bias and repeatability are worked out from the key, so instructors see them and students do not.
 """
 
 from dataclasses import dataclass

@@ -102,7 +102,7 @@ class TestByHand:
         assert explain(case_of({**alike, 3: 0.31, 4: 0.30}, key=alike)) == []
 
     @pytest.mark.parametrize(("by", "kind"), [(-0.05, Kind.BIAS_TIGHT), (0.05, Kind.BIAS_LOOSE)])
-    def test_a_hand_that_leans(self, by, kind):
+    def test_a_biased_hand(self, by, kind):
         found = explain(case_of({v: gap + by for v, gap in KEY_MM.items()}))
         assert [one.kind for one in found] == [kind]
         assert "0.0" in found[0].says
@@ -162,7 +162,7 @@ class TestByHand:
         assert not explain(case_of(key, key=key, made=WINCH, shim_fitted=fitted, shim_chosen=right))
 
     def test_several_at_once(self):
-        """A hand that leans, a slipped point and a caught leaf on one sheet."""
+        """A biased hand, a slipped point and a caught leaf on one sheet."""
         key = {v.number: 0.30 + 0.01 * (v.number % 5) for v in TUG.valves}
         readings = {v: gap + 0.05 for v, gap in key.items()} | {3: 3.8, 20: key[20] + 0.05 - 0.09}
         told = kinds(case_of(readings, key=key, made=TUG))
@@ -213,16 +213,16 @@ class TestRates:
 
 
 class TestLikelihoods:
-    def test_the_lean_is_integrated_as_the_exact_normal_is(self):
+    def test_the_bias_is_integrated_as_the_exact_normal_is(self):
         """Without strays the marginal likelihood is a multivariate normal (SciPy)."""
         chance = np.random.default_rng(3)
         scatter = Scatter(stray=1e-12)
         key = a_key(PUMP, chance)
         lines = honest(PUMP, key, chance).lines
         case = Case(Reference(PUMP, key, scatter), lines)
-        spread, lean = case.reference.spread_mm(), 0.02
-        ours = fit(case, case.key_mm[None, :], spread[None, :], np.array([lean]))
-        covariance = np.diag(spread**2) + lean**2
+        spread, bias = case.reference.spread_mm(), 0.02
+        ours = fit(case, case.key_mm[None, :], spread[None, :], np.array([bias]))
+        covariance = np.diag(spread**2) + bias**2
         exact = stats.multivariate_normal(case.key_mm, covariance).logpdf(case.readings_mm)
         assert ours.log_likelihood[0] == pytest.approx(exact, abs=1e-6)
 

@@ -69,22 +69,22 @@ def test_sheets_and_runs_count_together():
     assert skill(told, Skill.SCREW).state is SkillState.SHOWN
 
 
-def test_a_hand_that_leans_is_not_yet_good_at_measuring():
+def test_a_biased_hand_is_not_yet_good_at_measuring():
     told = progress([sheet(1), sheet(2, error_mm=(-0.02,) * 8)], [])
     measure = skill(told, Skill.MEASURE)
     assert (measure.state, measure.train) == (SkillState.NEARLY, Train.RUN)
     assert "reads tight of late" in measure.says
 
 
-def test_lean_and_scatter_are_moved_by_no_slip():
+def test_bias_and_scatter_are_moved_by_no_slip():
     """By hand: median of 0.01, 0.02, 0.03 and 2.2 is 0.025; distances 0.015, 0.005, 0.005, 2.175,
     their median 0.01, times 1.4826."""
     (hand,) = progress([sheet(1, error_mm=(0.01, 0.02, 0.03, 2.2))], []).hands
-    assert hand.lean_mm == pytest.approx(0.025)
-    assert hand.scatter_mm == pytest.approx(0.014826)
+    assert hand.bias_mm == pytest.approx(0.025)
+    assert hand.repeatability_mm == pytest.approx(0.014826)
 
 
 def test_slips_of_writing_are_counted_and_few_readings_tell_no_hand():
     kinds = (Kind.DECIMAL_SLIP, Kind.UNIT_SLIP, Kind.CAUGHT_TIP)
     (hand,) = progress([sheet(1, error_mm=(0.01, 0.02), kinds=kinds)], []).hands
-    assert (hand.lean_mm, hand.scatter_mm, hand.slips) == (None, None, 2)
+    assert (hand.bias_mm, hand.repeatability_mm, hand.slips) == (None, None, 2)

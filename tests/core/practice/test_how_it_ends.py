@@ -4,14 +4,18 @@ import json
 
 import pytest
 
+from tests.core.conftest import engine_document
 from tests.core.practice.conftest import Bench
+from valvetrain.engine_file import read_engine
 from valvetrain.practice import (
     Outcome,
     RefusedActionError,
     advise,
     asks,
+    deal_setup,
     debrief,
     first_start,
+    first_state,
     read_action,
     replay,
     write_action,
@@ -63,6 +67,146 @@ class TestClosing:
         result = first_start(pump.setup, state)
         assert result.start is Outcome.QUIET
         assert any("Valve 1: Tight" in line for line in result.later)
+
+
+class TestFirstStart:
+    """Every consequence in full, worst first, on an engine that is otherwise as it should be."""
+
+    @pytest.fixture
+    def good(self, pump):
+        """The pump engine, closed up, with every valve in the middle of its spec."""
+        seats = tuple(
+            seat._replace(clearance_mm=pump.setup.engine.clearance[valve.role].middle_mm)
+            for valve, seat in zip(pump.setup.engine.valves, pump.state.seats, strict=True)
+        )
+        state = pump.state._replace(seats=seats, tool_on=False, tools_counted=True, closed=True)
+        return lambda **change: first_start(pump.setup, state._replace(**change))
+
+    @pytest.fixture
+    def with_valve(self, good, pump):
+        """The same with one valve otherwise."""
+
+        def start(valve, **change):
+            seats = list(pump.state.seats)
+            for place, one in enumerate(pump.setup.engine.valves):
+                middle_mm = pump.setup.engine.clearance[one.role].middle_mm
+                seats[place] = seats[place]._replace(clearance_mm=middle_mm)
+            place = pump.setup.place[valve]
+            seats[place] = seats[place]._replace(**change)
+            return good(seats=tuple(seats))
+
+        return start
+
+    def test_nothing_to_tell(self, good):
+        assert good() == (Outcome.QUIET, "It starts at once and runs quietly.", (), ())
+
+    @pytest.mark.parametrize(
+        ("change", "start", "headline", "says"),
+        [
+            ({"tool_on": True}, Outcome.DAMAGE, "It is stopped at once: something was damaged.",
+             "The turning tool was still on the crank and was thrown off."),
+            ({"crank_locked": True}, Outcome.DAMAGE,
+             "It is stopped at once: something was damaged.",
+             "The crank was still locked: the pin sheared."),
+            ({"tools_counted": False}, Outcome.QUIET, "It starts at once and runs quietly.",
+             "The tools were not counted: nobody knows what lies inside."),
+            ({"closed": False}, Outcome.TICKS, "It starts and runs, and it ticks.",
+             "The cover was off: oil is all over the bench."),
+            ({"cams_out": True}, Outcome.DEAD, "It will not run.", "The cams were still out."),
+            ({"cam_late_deg": -30.0}, Outcome.DAMAGE,
+             "It is stopped at once: something was damaged.",
+             "The cams stood 30° off: valves met pistons."),
+            ({"cam_late_deg": 12.0}, Outcome.HARD, "It is hard to start.",
+             "The cams stood 12° off."),
+        ],
+    )  # fmt: skip
+    def test_the_whole_engine(self, good, change, start, headline, says):
+        assert good(**change)[:3] == (start, headline, ((start, says, None),))
+
+    def test_worst_comes_first(self, good):
+        told = good(closed=False, tool_on=True, tools_counted=False, cams_out=True)
+        order = [Outcome.DAMAGE, Outcome.DEAD, Outcome.TICKS, Outcome.QUIET]
+        assert [one.start for one in told.consequences] == order
+
+    def test_a_loose_nut(self, with_valve):
+        told = with_valve(3, nut_tight=False)
+        says = "The lock nut of valve 3 was loose: its rocker came adrift."
+        assert told.consequences == ((Outcome.DAMAGE, says, 3),)
+
+    def test_above_the_spec_it_ticks_by_so_much(self, with_valve, pump):
+        # By hand: the spec's upper limit and 0.03 mm are still quiet; 0.08 above it ticks.
+        high_mm = float(pump.setup.engine.clearance[pump.setup.engine.valve[1].role].high_mm)
+        told = with_valve(1, clearance_mm=high_mm + 0.08)
+        assert told.consequences == ((Outcome.TICKS, "Valve 1 ticks: 0.08 mm above its spec.", 1),)
+        assert with_valve(1, clearance_mm=high_mm + 0.03).start is Outcome.QUIET
+
+    def test_at_the_limits_of_the_spec_nothing_comes_later(self, with_valve, pump):
+        spec = pump.setup.engine.clearance[pump.setup.engine.valve[1].role]
+        assert with_valve(1, clearance_mm=float(spec.low_mm)).later == ()
+        assert with_valve(1, clearance_mm=float(spec.high_mm)).later == ()
+
+    def test_a_part_that_is_missing_has_no_effect_of_a_gap(self, with_valve):
+        assert with_valve(1, clearance_mm=2.0).later == ()
+        (told,) = with_valve(1, clearance_mm=1.99).later
+        assert told.startswith("Valve 1: Loose: opens ")
+        assert ". " in told, "sentences stand apart"
+
+    def test_no_clearance_still_seats(self, with_valve):
+        assert with_valve(1, clearance_mm=0.0).start is Outcome.QUIET
+
+    def test_a_cylinder_without_compression_names_its_valves(self, good, pump):
+        seats = list(pump.state.seats)
+        for place, one in enumerate(pump.setup.engine.valves):
+            middle_mm = pump.setup.engine.clearance[one.role].middle_mm
+            held = one.cylinder <= 2
+            seats[place] = seats[place]._replace(clearance_mm=-0.1 if held else middle_mm)
+        told = good(seats=tuple(seats))
+        # Half of four cylinders still fire: it is hard to start, and not dead.
+        assert told.consequences == (
+            (Outcome.HARD, "Cylinder 1 has no compression: valve 1, 2 is held open.", 1),
+            (Outcome.HARD, "Cylinder 2 has no compression: valve 3, 4 is held open.", 3),
+        )
+
+    @pytest.mark.parametrize(
+        ("change", "later"),
+        [
+            ({"torque_share": 0.69}, "its lock nut is under its torque and will work loose."),
+            ({"stretched": True}, "its screw was stretched and has to be renewed."),
+        ],
+    )
+    def test_what_comes_later_of_a_screw(self, with_valve, change, later):
+        assert with_valve(5, **change).later == (f"Valve 5: {later}",)
+        assert with_valve(5, torque_share=0.7).later == ()
+
+    def test_a_shim_left_out_or_fitted_upside_down(self):
+        bench = Bench(9)
+        ready = {"tool_on": False, "tools_counted": True, "closed": True}
+
+        def start(valve, **change):
+            place = bench.setup.place[valve]
+            seats = list(bench.state.seats)
+            seats[place] = seats[place]._replace(**change)
+            return first_start(bench.setup, bench.state._replace(seats=tuple(seats), **ready))
+
+        (told,) = start(4, shim_um=None, clearance_mm=3.0).consequences
+        assert told == (Outcome.DAMAGE, "Valve 4 had no shim in.", 4)
+        assert start(4).consequences == ()
+        up = "Valve 4: the printed face is up, and wears off under the cam."
+        assert start(4, face_up=True).later == (up,)
+        aside = "Valve 4: the shim of 2.350 mm is left on the bench."
+        assert start(4, aside_um=2350).later == (aside,)
+
+    def test_a_valve_that_sets_itself_is_passed_over_and_the_next_is_told(self):
+        mixed = {"intake": {"kind": "hydraulic"}, "exhaust": {"kind": "screw", "pitch_mm": 1}}
+        engine = read_engine(engine_document([1, 3, 4, 2], adjuster=mixed))
+        setup = deal_setup(engine, 7, ())
+        state = first_state(setup)
+        seats = tuple(seat._replace(clearance_mm=1.5) for seat in state.seats)
+        ready = {"tool_on": False, "tools_counted": True, "closed": True}
+        told = first_start(setup, state._replace(seats=seats, **ready))
+        screws = {valve.number for valve in engine.valves if valve.role == "exhaust"}
+        assert {one.valve for one in told.consequences} == screws
+        assert len(told.later) == len(screws)
 
 
 class TestCoaching:

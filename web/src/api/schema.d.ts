@@ -4145,7 +4145,7 @@ export interface components {
         };
         /**
          * HandOnSheetOut
-         * @description ref is the hand-in that it was worked out from. lean and scatter are null of too few
+         * @description ref is the hand-in that it was worked out from. bias and repeatability are null of too few
          *     readings, and for students: they tell the key.
          */
         HandOnSheetOut: {
@@ -4158,10 +4158,10 @@ export interface components {
              * Format: date-time
              */
             at: string;
-            /** Lean Mm */
-            lean_mm: number | null;
-            /** Scatter Mm */
-            scatter_mm: number | null;
+            /** Bias Mm */
+            bias_mm: number | null;
+            /** Repeatability Mm */
+            repeatability_mm: number | null;
             /** Slips */
             slips: number;
         };
@@ -4199,6 +4199,8 @@ export interface components {
         SkillOut: {
             /** Skill */
             skill: string;
+            /** Label */
+            label: string;
             /** State */
             state: string;
             /** Shares */

@@ -105,7 +105,7 @@ function meanOf(gap: Schemas["PooledGapOut"]): string {
 function Pooled({ spreadMm }: { spreadMm: number | null | undefined }) {
   return (
     <p className="soft">
-      {spreadMm ? `One pass scatters by ${spreadMm.toFixed(3)} mm, over all valves. ` : ""}
+      {spreadMm ? `Repeatability of one pass: ${spreadMm.toFixed(3)} mm. ` : ""}
       The key is the mean of the passes; its uncertainty follows from how well they agree, and is
       never better than ±0.01 mm, the best a leaf and a hand can do.
     </p>

@@ -1,4 +1,4 @@
-/** Bias and scatter of a student's readings on each sheet: dots with bars about the line of none. */
+/** Bias and repeatability of a student's readings on each sheet: dots with bars about the line of none. */
 import { scaleLinear, scalePoint } from "d3-scale";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
@@ -24,12 +24,13 @@ const COLUMNS: readonly DataColumn<Hand>[] = [
     find: (hand) => hand.title,
   },
   { title: "Handed in", show: (hand) => day(hand.at), sort: (hand) => hand.at },
-  { title: "Bias", right: true, show: (hand) => bias(hand.lean_mm), sort: (hand) => hand.lean_mm },
+  { title: "Bias", right: true, show: (hand) => bias(hand.bias_mm), sort: (hand) => hand.bias_mm },
   {
     title: "Scatter",
     right: true,
-    show: (hand) => (hand.scatter_mm === null ? "–" : `${hand.scatter_mm.toFixed(3)} mm`),
-    sort: (hand) => hand.scatter_mm,
+    show: (hand) =>
+      hand.repeatability_mm === null ? "–" : `${hand.repeatability_mm.toFixed(3)} mm`,
+    sort: (hand) => hand.repeatability_mm,
   },
   {
     title: "Slips of the pen",
@@ -85,21 +86,21 @@ function Chart({ hands }: { hands: readonly Hand[] }) {
 }
 
 function OnSheet({ hand, x, y }: { hand: Hand; x: number; y: (mm: number) => number }) {
-  if (hand.lean_mm === null) return null;
-  const scatter = hand.scatter_mm ?? 0;
+  if (hand.bias_mm === null) return null;
+  const spread = hand.repeatability_mm ?? 0;
   return (
     <Told
-      says={`${hand.title}, ${day(hand.at)}: bias ${bias(hand.lean_mm)}, scatter ${scatter.toFixed(3)} mm`}
+      says={`${hand.title}, ${day(hand.at)}: bias ${bias(hand.bias_mm)}, repeatability ${spread.toFixed(3)} mm`}
     >
       <rect className="under" x={x - 22} y="8" width="44" height={HEIGHT - 8} />
       <line
-        className="scatter"
+        className="spread"
         x1={x}
         x2={x}
-        y1={y(hand.lean_mm + scatter)}
-        y2={y(hand.lean_mm - scatter)}
+        y1={y(hand.bias_mm + spread)}
+        y2={y(hand.bias_mm - spread)}
       />
-      <circle cx={x} cy={y(hand.lean_mm)} r="6" />
+      <circle cx={x} cy={y(hand.bias_mm)} r="6" />
     </Told>
   );
 }
@@ -107,7 +108,7 @@ function OnSheet({ hand, x, y }: { hand: Hand; x: number; y: (mm: number) => num
 function reachMm(hands: readonly Hand[]): number {
   return Math.max(
     LEAST_REACH_MM,
-    ...hands.map((hand) => Math.abs(hand.lean_mm ?? 0) + (hand.scatter_mm ?? 0)),
+    ...hands.map((hand) => Math.abs(hand.bias_mm ?? 0) + (hand.repeatability_mm ?? 0)),
   );
 }
 

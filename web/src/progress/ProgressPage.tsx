@@ -8,7 +8,7 @@ import { progressQuery } from "../api/queries";
 import { Desk } from "../kit/Desk";
 import { HandChart } from "./HandChart";
 import { SignOff } from "./SignOff";
-import { SKILLS, Skills } from "./Skills";
+import { Skills } from "./Skills";
 import "./progress.css";
 
 export default function ProgressPage() {
@@ -30,7 +30,7 @@ export default function ProgressPage() {
           ways={(skill) => (
             <Button onClick={() => setAsked(skill)}>
               {skill.signed ? "Withdraw" : "Sign off"}
-              <span className="visually-hidden"> {SKILLS[skill.skill]}</span>
+              <span className="visually-hidden"> {skill.label}</span>
             </Button>
           )}
         />

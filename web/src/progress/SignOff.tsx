@@ -5,7 +5,6 @@ import { useId } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
 import { progressQuery } from "../api/queries";
 import { Problem } from "../kit/Problem";
-import { SKILLS } from "./Skills";
 
 const MOST = 200;
 
@@ -22,7 +21,7 @@ export function SignOff({ told, skill, onClose }: Props) {
   return (
     <Modal
       open={skill !== null}
-      title={`${signs ? "Sign off" : "Withdraw sign-off"}: ${SKILLS[skill?.skill ?? ""] ?? ""}`}
+      title={`${signs ? "Sign off" : "Withdraw sign-off"}: ${skill?.label ?? ""}`}
       okText={signs ? "Sign off" : "Withdraw"}
       cancelText="Not now"
       okButtonProps={{ htmlType: "submit", form: formId, loading: sign.isPending }}

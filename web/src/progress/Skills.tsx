@@ -6,13 +6,6 @@ import "./progress.css";
 
 type Skill = Schemas["SkillOut"];
 
-export const SKILLS: Record<string, string> = {
-  place: "Find the place",
-  measure: "Measure",
-  screw: "Adjust by screw",
-  shim: "Adjust by shim",
-  close: "Close up",
-};
 const STATES: Record<string, string> = {
   shown: "shown",
   nearly: "nearly",
@@ -28,7 +21,7 @@ export function Skills({ skills, ways }: Props) {
       {skills.map((skill) => (
         <li key={skill.skill} className="card" data-state={skill.state}>
           <div>
-            <b>{SKILLS[skill.skill]}</b>
+            <b>{skill.label}</b>
             <Shares shares={skill.shares} />
           </div>
           <p>

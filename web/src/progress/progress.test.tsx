@@ -10,6 +10,7 @@ import ProgressPage from "./ProgressPage";
 const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
 const skill: Schemas["SkillOut"] = {
   skill: "place",
+  label: "Find the place",
   state: "shown",
   shares: [0.5, 1, 1],
   says: "100 %, then 100 % right of late",
@@ -26,16 +27,16 @@ const TOLD: Schemas["ProgressOut"] = {
       ref: 3,
       title: "First",
       at: "2026-11-20T08:00:00Z",
-      lean_mm: -0.0254,
-      scatter_mm: 0.011,
+      bias_mm: -0.0254,
+      repeatability_mm: 0.011,
       slips: 1,
     },
     {
       ref: 4,
       title: "Second",
       at: "2026-11-25T08:00:00Z",
-      lean_mm: null,
-      scatter_mm: null,
+      bias_mm: null,
+      repeatability_mm: null,
       slips: 0,
     },
   ],
@@ -44,6 +45,7 @@ const TOLD: Schemas["ProgressOut"] = {
     {
       ...skill,
       skill: "shim",
+      label: "Adjust by shim",
       state: "not-yet",
       says: "40 % right of late",
       train: { title: "practice run “Shims”", path: "/work" },

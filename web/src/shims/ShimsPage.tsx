@@ -146,7 +146,7 @@ function Measured({ engineId, version, valves, tables }: MeasuredProps) {
             onChange={(event) => setStock(event.target.value)}
           />
         </label>
-        <Choice label="Lean" options={PREFER} value={prefer} onChoose={setPrefer} />
+        <Choice label="Aim for" options={PREFER} value={prefer} onChoose={setPrefer} />
         <button type="submit" className="button main" disabled={plan.isPending}>
           Work it out
         </button>

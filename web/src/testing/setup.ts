@@ -33,3 +33,9 @@ afterEach(() => {
   vi.restoreAllMocks();
   vi.unstubAllGlobals();
 });
+
+/**
+ * jsdom works a computed style out from every rule of the page, antd's thousands too: seconds for
+ * each question by role. No test asks what a style sheet says, so the element's own style will do.
+ */
+window.getComputedStyle = (element) => (element as HTMLElement).style;

@@ -40,7 +40,7 @@ def copied_pairs(cases: Sequence[Case]) -> list[Pair]:
     for one in range(len(cases) - 1):
         both = written[one] & written[one + 1 :]
         same = both & (np.abs(figures[one] - figures[one + 1 :]) < 1e-9)
-        # The rarer of the two honest chances: each sheet has its own lean.
+        # The rarer of the two honest chances: each sheet has its own bias.
         gain = math.log(SAME_FIGURE) - np.minimum(weights[one], weights[one + 1 :])
         odds = np.where(same, gain, np.where(both, math.log(1 - SAME_FIGURE), 0.0)).sum(axis=1)
         odds += log_prior
@@ -53,7 +53,7 @@ def copied_pairs(cases: Sequence[Case]) -> list[Pair]:
 
 
 def _block(cases: Sequence[Case], valves: list[int]) -> tuple[np.ndarray, np.ndarray]:
-    """Figures, and the log chance of each for an honest hand that leans as this sheet does."""
+    """Figures, and the log chance of each for an honest hand as biased as this sheet."""
     figures = np.full((len(cases), len(valves)), NOT_WRITTEN)
     for row, case in enumerate(cases):
         for column, gap_mm in enumerate(case.gaps_mm):
@@ -64,9 +64,9 @@ def _block(cases: Sequence[Case], valves: list[int]) -> tuple[np.ndarray, np.nda
     u = np.array([cases[0].key[valve].u_mm for valve in valves])
     spread = np.sqrt(scatter.hand_mm**2 + u**2)
     off = np.where(figures == NOT_WRITTEN, np.nan, figures - key)
-    off[np.isnan(off).all(axis=1)] = 0.0  # a sheet without a reading leans nowhere
-    lean = np.nanmedian(off, axis=1)
-    z = (np.nan_to_num(off) - lean[:, None]) / spread
+    off[np.isnan(off).all(axis=1)] = 0.0  # a sheet without a reading has no bias
+    bias = np.nanmedian(off, axis=1)
+    z = (np.nan_to_num(off) - bias[:, None]) / spread
     chance = scatter.step_mm * np.exp(-0.5 * z**2) / (spread * math.sqrt(2 * math.pi))
     return figures, np.log(np.clip(chance, scatter.stray * scatter.step_mm, 0.9))
 

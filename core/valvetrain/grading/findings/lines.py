@@ -71,7 +71,7 @@ def explain_lines(case: Case, based: Based) -> list[Finding]:
 
 def _log_now(case: Case, based: Based, at: int) -> float:
     """Log density of a figure as ordinary scatter about the whole sheet's explanation has it."""
-    middle = float(based.predicted_mm[at]) + based.lean_mm
+    middle = float(based.predicted_mm[at]) + based.bias_mm
     spread = float(based.spread_mm[at])
     inside = log_normal(float(case.readings_mm[at]), middle, spread)
     inside += math.log(1 - case.scatter.stray)
@@ -83,7 +83,7 @@ def _scaled(case: Case, based: Based, at: int) -> list[Suspect]:
     found = []
     reading, now = float(case.readings_mm[at]), _log_now(case, based, at)
     for kind, scale, how in LINE_SCALES:
-        middle = (float(based.predicted_mm[at]) + based.lean_mm) * scale
+        middle = (float(based.predicted_mm[at]) + based.bias_mm) * scale
         spread = math.hypot(float(based.spread_mm[at]) * scale, case.scatter.step_mm / 4)
         gain = log_normal(reading, middle, spread) - now + LOG_PRIOR[kind]
         evidence = f"written {reading:g} mm; {how}: {middle:.3f} mm"
@@ -99,7 +99,7 @@ def _off_heel(case: Case, based: Based, at: int) -> list[Suspect]:
     valve = case.engine.valve[line.valve]
     lobe = lobe_of(case.engine, valve.role)
     reading, now = float(case.readings_mm[at]), _log_now(case, based, at)
-    middle = float(based.predicted_mm[at]) + based.lean_mm
+    middle = float(based.predicted_mm[at]) + based.bias_mm
     spread = float(based.spread_mm[at])
     found = []
     for where, crank_deg in _places(case, line.crank_deg):
@@ -132,7 +132,7 @@ def _places(case: Case, crank_deg: float) -> list[tuple[str, float]]:
 
 def _caught(case: Case, based: Based, at: int) -> list[Suspect]:
     reading = float(case.readings_mm[at])
-    middle = float(based.predicted_mm[at]) + based.lean_mm
+    middle = float(based.predicted_mm[at]) + based.bias_mm
     tight = middle - reading
     if not TIP_MM[0] <= tight <= TIP_MM[1]:
         return []
@@ -154,7 +154,7 @@ def _exchanged(case: Case, based: Based, odd: list[int]) -> tuple[list[Finding],
             continue
         gain = LOG_PRIOR[Kind.NEIGHBOURS_SWAPPED]
         for here, there in ((one, other), (other, one)):
-            middle = float(based.predicted_mm[there]) + based.lean_mm
+            middle = float(based.predicted_mm[there]) + based.bias_mm
             reading = float(case.readings_mm[here])
             gain += log_normal(reading, middle, float(based.spread_mm[here]))
             gain -= _log_now(case, based, here)

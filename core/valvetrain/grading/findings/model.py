@@ -186,35 +186,35 @@ class Case:
 
 
 class Fit(NamedTuple):
-    """Each row an explanation: its log likelihood, the lean that goes with it, and for each
+    """Each row an explanation: its log likelihood, the bias that goes with it, and for each
     reading how surely it is not a stray."""
 
     log_likelihood: FloatArray
-    lean_mm: FloatArray
+    bias_mm: FloatArray
     sure: FloatArray
 
 
-def fit(case: Case, predicted_mm: FloatArray, spread_mm: FloatArray, lean_mm: FloatArray) -> Fit:
-    """Explanations (rows) against the readings (columns), the hand's lean taken out of each.
+def fit(case: Case, predicted_mm: FloatArray, spread_mm: FloatArray, bias_mm: FloatArray) -> Fit:
+    """Explanations (rows) against the readings (columns), the hand's bias taken out of each.
 
-    lean_mm is the deviation that a lean may have under each explanation. The lean is integrated
+    bias_mm is the deviation that a bias may have under each explanation. The bias is integrated
     out by Laplace's method about its best value; strays are let go by weight.
     """
     off = case.readings_mm[None, :] - predicted_mm
     inverse2 = spread_mm**-2.0
-    prior2 = 1.0 / lean_mm**2
+    prior2 = 1.0 / bias_mm**2
     log_norm = math.log(1 - case.scatter.stray) - np.log(spread_mm) - 0.5 * math.log(2 * math.pi)
     # A start that strays do not move.
-    lean = np.median(off, axis=1) / (1 + prior2 * spread_mm[:, 0] ** 2 / off.shape[1])
+    bias = np.median(off, axis=1) / (1 + prior2 * spread_mm[:, 0] ** 2 / off.shape[1])
     for _ in range(2):
-        log_inside = log_norm - 0.5 * (off - lean[:, None]) ** 2 * inverse2
+        log_inside = log_norm - 0.5 * (off - bias[:, None]) ** 2 * inverse2
         sure = 1.0 / (1.0 + np.exp(np.clip(case.log_stray - log_inside, -60, 60)))
         held = (sure * inverse2).sum(axis=1) + prior2
-        lean = (sure * inverse2 * off).sum(axis=1) / held
-    log_inside = log_norm - 0.5 * (off - lean[:, None]) ** 2 * inverse2
+        bias = (sure * inverse2 * off).sum(axis=1) / held
+    log_inside = log_norm - 0.5 * (off - bias[:, None]) ** 2 * inverse2
     log_likelihood = np.logaddexp(log_inside, case.log_stray).sum(axis=1)
-    log_likelihood += 0.5 * np.log(prior2 / held) - 0.5 * lean**2 * prior2
-    return Fit(log_likelihood, lean, sure)
+    log_likelihood += 0.5 * np.log(prior2 / held) - 0.5 * bias**2 * prior2
+    return Fit(log_likelihood, bias, sure)
 
 
 def log_normal(x: float, middle: float, spread: float) -> float:

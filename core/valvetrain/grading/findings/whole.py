@@ -53,7 +53,7 @@ class Based(NamedTuple):
 
     predicted_mm: FloatArray
     spread_mm: FloatArray
-    lean_mm: float
+    bias_mm: float
     sure: FloatArray
     finding: Finding | None = None
 
@@ -61,7 +61,7 @@ class Based(NamedTuple):
 def explain_whole(case: Case) -> Based:
     rivals = _rivals(case.reference)
     predicted, spread = rivals.predicted_mm[:, case.columns], rivals.spread_mm[:, case.columns]
-    fitted = fit(case, predicted, spread, rivals.lean_mm)
+    fitted = fit(case, predicted, spread, rivals.bias_mm)
     odds = fitted.log_likelihood + rivals.log_prior
     odds -= odds[0]
     # What moves none of these figures visibly cannot be told from nothing.
@@ -69,7 +69,7 @@ def explain_whole(case: Case) -> Based:
     best = int(np.argmax(odds))
     if odds[best] < LOG_NEEDED:
         best = 0
-    based = Based(predicted[best], spread[best], float(fitted.lean_mm[best]), fitted.sure[best])
+    based = Based(predicted[best], spread[best], float(fitted.bias_mm[best]), fitted.sure[best])
     if best == 0:
         return based
     kind, how = rivals.names[best]
@@ -83,7 +83,7 @@ class Rivals(NamedTuple):
     names: tuple[tuple[Kind, str], ...]
     predicted_mm: FloatArray
     spread_mm: FloatArray
-    lean_mm: FloatArray
+    bias_mm: FloatArray
     log_prior: FloatArray
 
 
@@ -92,19 +92,19 @@ def _rivals(reference: Reference) -> Rivals:
     key, spread, person = reference.key_mm, reference.spread_mm(), reference.scatter.person_mm
     rows: list[tuple[tuple[Kind, str], FloatArray, FloatArray, float, float]] = [
         ((Kind.BIAS_TIGHT, "honest"), key, spread, person, 0.0),
-        ((Kind.BIAS_TIGHT, "leaning to one side"), key, spread, BIASED_HAND_MM, RARE_BIAS),
+        ((Kind.BIAS_TIGHT, "biased to one side"), key, spread, BIASED_HAND_MM, RARE_BIAS),
     ]
     for kind, scale, how in SCALES:
         rare = RARE_CONVERSION if kind is Kind.CONVERSION_SLIP else RARE
-        lean = person * max(scale, 0.2)
-        rows.append(((kind, how), key * scale, reference.spread_mm(scale), lean, rare))
+        bias = person * max(scale, 0.2)
+        rows.append(((kind, how), key * scale, reference.spread_mm(scale), bias, rare))
     for kind, instead, how in (
         (Kind.ROLES_SWAPPED, _other_role(reference), "intake and exhaust exchanged"),
         (Kind.WRONG_END, _from_the_end(reference), "counted from the other end"),
     ):
         rows.append(((kind, how), instead, spread, person, RARE))
-    names, predicted, spreads, leans, priors = zip(*rows, strict=True)
-    return Rivals(names, np.stack(predicted), np.stack(spreads), np.array(leans), np.array(priors))
+    names, predicted, spreads, biases, priors = zip(*rows, strict=True)
+    return Rivals(names, np.stack(predicted), np.stack(spreads), np.array(biases), np.array(priors))
 
 
 def partners(engine: Engine) -> dict[int, int]:
@@ -129,10 +129,10 @@ def _from_the_end(reference: Reference) -> FloatArray:
 
 
 def _finding(case: Case, kind: Kind, how: str, based: Based, log_odds: float) -> Finding:
-    lean = based.lean_mm
+    bias = based.bias_mm
     if kind is Kind.BIAS_TIGHT:
-        kind = Kind.BIAS_TIGHT if lean < 0 else Kind.BIAS_LOOSE
-        how = f"{abs(lean):.3f} mm too {'tight' if lean < 0 else 'loose'} throughout"
+        kind = Kind.BIAS_TIGHT if bias < 0 else Kind.BIAS_LOOSE
+        how = f"{abs(bias):.3f} mm too {'tight' if bias < 0 else 'loose'} throughout"
     said = "every figure" if len(case.valves) > 1 else "the figure"
     return Finding(
         kind,
@@ -141,7 +141,7 @@ def _finding(case: Case, kind: Kind, how: str, based: Based, log_odds: float) ->
         f"Read as {how}, {said} falls into place: {times(log_odds)} as likely as ordinary scatter.",
         kind.words.hint,
         tuple(
-            f"valve {valve}: written {reading:.3f} mm, key {key:.3f}; {how}: {predicted + lean:.3f}"
+            f"valve {valve}: written {reading:.3f} mm, key {key:.3f}; {how}: {predicted + bias:.3f}"
             for valve, reading, key, predicted in zip(
                 case.valves, case.readings_mm, case.key_mm, based.predicted_mm, strict=True
             )

@@ -77,7 +77,7 @@ FEEL_MM = (
     (0.0, 0.008), (-0.03, 0.01), (0.01, 0.012), (0.0, 0.02), (0.02, 0.008), (-0.01, 0.01),
     (0.0, 0.01),
 )  # fmt: skip
-"""How far each of them leans, and scatters."""
+"""Bias and repeatability of each of them."""
 FEEL_KEY_MM = ("0.31", "0.25", "0.20", "0.36", "0.44", "0.29", "0.24", "0.34")
 BRIDGED = {"02-six-snow-tug"}
 """Engines whose rockers work through bridges; the engine file does not tell."""
@@ -184,10 +184,10 @@ def _study_of_feel(tove: User, engine_id: int) -> list[classes.NewStudent]:
         new = sheets.NewSheet(stand.id, f"Feel, trial {trial}", "two-stop", "0.02", "mm")
         sheet = sheets.set_sheet(tove, winter.id, new)
         for place, row in enumerate(students):
-            lean, spread = FEEL_MM[place]
+            bias, spread = FEEL_MM[place]
             lines = []
             for valve, gap in enumerate(FEEL_KEY_MM, start=1):
-                reading = round(float(gap) + chance.gauss(lean, spread), 2)
+                reading = round(float(gap) + chance.gauss(bias, spread), 2)
                 low, high = (0.32, 0.38) if valve in (1, 4, 5, 8) else (0.22, 0.28)
                 verdict = "tight" if reading < low else "loose" if reading > high else "within"
                 slips = (trial, place, valve) == (2, 3, 6)
