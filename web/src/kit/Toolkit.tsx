@@ -58,6 +58,7 @@ const PARTS = {
   Button: { fontWeight: 600 },
   Alert: { defaultPadding: "10px 14px", withDescriptionPadding: "12px 16px" },
   Modal: { titleFontSize: 20 },
+  Form: { verticalLabelPadding: "0 0 2px" },
   Drawer: { footerPaddingBlock: 12 },
 };
 

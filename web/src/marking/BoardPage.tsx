@@ -12,6 +12,7 @@ import { percent } from "../marks/GradeCard";
 import { GiveBack } from "./GiveBack";
 import { ReMark } from "./ReMark";
 import "./marking.css";
+import "./findings.css";
 
 const FILES = [
   ["grades.csv", "Grades, CSV"],
