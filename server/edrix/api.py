@@ -5,6 +5,7 @@ from django.http import HttpRequest
 from ninja import Schema
 
 from edrix.accounts.api import router as accounts
+from edrix.accounts.signed_in import SignedIn
 from edrix.archive.api import router as archives
 from edrix.classes.api import router as classes
 from edrix.drills.api import router as drills
@@ -24,7 +25,7 @@ from edrix.sheets.api import router as sheets
 from edrix.stands.api import router as stands
 from edrix.study.api import router as studies
 
-api = new_api()
+api = new_api(SignedIn())
 install_handlers(api)
 ROUTERS = (
     accounts, engines, classes, stands, drills, safety, practice, sheets, marking, rubrics, intake,

@@ -1,6 +1,6 @@
 """The typed edge of the server: how bodies are parsed, and what every route shares."""
 
-from typing import Any, TypeVar
+from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
@@ -9,10 +9,7 @@ from ninja.parser import Parser
 from ninja.security import SessionAuth
 from pydantic import BaseModel
 
-from edrix.accounts.models import User
 from valvetrain.document import DocumentError, parse_json
-
-T = TypeVar("T")
 
 
 class CarefulParser(Parser):
@@ -27,31 +24,17 @@ class CarefulParser(Parser):
             raise HttpError(400, f"The body {fault.faults[0].problem}; send JSON.") from None
 
 
-class SignedIn(SessionAuth):
-    """A session of an active person; ninja checks the CSRF token along with it."""
-
-    def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
-        return request.user if isinstance(request.user, User) else None
-
-
-def user_of(request: HttpRequest) -> User:
-    """The signed-in person of a route that requires one."""
-    if not isinstance(request.user, User):
-        raise TypeError("this route is not behind SignedIn")
-    return request.user
-
-
 def whole_answer(answer: BaseModel) -> HttpResponse:
     """An answer made by its own schema, which ninja would check and copy once more."""
     return HttpResponse(answer.model_dump_json(), content_type="application/json; charset=utf-8")
 
 
-def new_api() -> NinjaAPI:
+def new_api(auth: SessionAuth) -> NinjaAPI:
     return NinjaAPI(
         title="Edrix",
         version="1",
         description="Teaching valve clearance adjustment: engines, classes, sheets and marks.",
-        auth=SignedIn(),
+        auth=auth,
         parser=CarefulParser(),
         docs_url=None,
         openapi_url="/openapi.json",

@@ -1,6 +1,7 @@
 """How clearances are changed: a file for each kind of adjuster, and their arithmetic."""
 
-from valvetrain.adjusters.base import UNSTATED, Adjuster, AdjusterError, Plate
+from valvetrain.adjusters.base import UNSTATED, Adjuster, Plate, Screwed, Shimmed
+from valvetrain.adjusters.errors import AdjusterError
 from valvetrain.adjusters.hydraulic import HydraulicAdjuster
 from valvetrain.adjusters.screw import ScrewAdjuster, ScrewTurn, screw_turn
 from valvetrain.adjusters.shim import (
@@ -9,12 +10,12 @@ from valvetrain.adjusters.shim import (
     ShimAdvice,
     ShimChoice,
     ShimTable,
-    Sizes,
     advise_shim,
     gap_with_shim,
     shim_sum,
     shim_table,
 )
+from valvetrain.adjusters.sizes import Sizes
 
 KINDS: dict[str, type[HydraulicAdjuster | ScrewAdjuster | ShimAdjuster]] = {
     kind.kind: kind for kind in (HydraulicAdjuster, ScrewAdjuster, ShimAdjuster)
@@ -31,10 +32,12 @@ __all__ = [
     "Prefer",
     "ScrewAdjuster",
     "ScrewTurn",
+    "Screwed",
     "ShimAdjuster",
     "ShimAdvice",
     "ShimChoice",
     "ShimTable",
+    "Shimmed",
     "Sizes",
     "advise_shim",
     "gap_with_shim",

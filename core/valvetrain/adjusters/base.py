@@ -6,19 +6,38 @@ which kind it is.
 """
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple
+from typing import Any, ClassVar, Literal, NamedTuple, Protocol
 
-from valvetrain.errors import RefusedError
-
-if TYPE_CHECKING:
-    from valvetrain.adjusters.screw import ScrewAdjuster
-    from valvetrain.adjusters.shim import ShimAdjuster
+from valvetrain.adjusters.sizes import Sizes
 
 Schema = dict[str, Any]
+Place = Literal["under-bucket", "over-bucket", "under-follower"]
 
 
-class AdjusterError(RefusedError):
-    """Figures that no adjuster can have; says which, and what would be right."""
+class Screwed(Protocol):
+    """What only a screw with its lock nut can be asked."""
+
+    @property
+    def pitch_mm(self) -> float: ...
+    @property
+    def locknut_torque_nm(self) -> float | None: ...
+    @property
+    def gap_per_turn_mm(self) -> float:
+        """How much one whole turn of the screw changes the gap at the valve."""
+        ...
+
+
+class Shimmed(Protocol):
+    """What only shims can be asked."""
+
+    @property
+    def place(self) -> Place: ...
+    @property
+    def sizes(self) -> Sizes: ...
+    @property
+    def cams_out(self) -> bool:
+        """Whether the cams have to come out to change one."""
+        ...
 
 
 class Plate(NamedTuple):
@@ -54,12 +73,12 @@ class Adjuster:
         return False
 
     @property
-    def screw(self) -> "ScrewAdjuster | None":
+    def screw(self) -> Screwed | None:
         """Itself where it is a screw: what only screws have is asked of that."""
         return None
 
     @property
-    def shim(self) -> "ShimAdjuster | None":
+    def shim(self) -> Shimmed | None:
         return None
 
     def without_screw(self, valve: int) -> str:

@@ -7,8 +7,9 @@ from collections.abc import Iterator
 from decimal import Decimal
 from typing import Any, ClassVar, Literal, NamedTuple
 
-from valvetrain.adjusters.base import Adjuster, AdjusterError, Plate, Schema
+from valvetrain.adjusters.base import Adjuster, Plate, Schema
 from valvetrain.adjusters.constants import DIVISIONS, FULL_TURN_DEG
+from valvetrain.adjusters.errors import AdjusterError
 from valvetrain.document import Node
 
 

@@ -5,35 +5,15 @@ thinner. Lengths are Decimal millimetres.
 """
 
 from collections.abc import Sequence
-from decimal import ROUND_FLOOR, Decimal
+from decimal import Decimal
 from typing import Any, ClassVar, Literal, NamedTuple, get_args
 
-from valvetrain.adjusters.base import Adjuster, AdjusterError, Schema
-from valvetrain.adjusters.constants import MOST_SIZES, SHOWN_EACH_SIDE
+from valvetrain.adjusters.base import Adjuster, Place, Schema
+from valvetrain.adjusters.constants import SHOWN_EACH_SIDE
+from valvetrain.adjusters.errors import AdjusterError
+from valvetrain.adjusters.sizes import Sizes
 from valvetrain.document import Node
 from valvetrain.gauges import Spec
-
-Place = Literal["under-bucket", "over-bucket", "under-follower"]
-
-
-class Sizes(NamedTuple):
-    """The sizes that shims are made in."""
-
-    from_mm: Decimal
-    to_mm: Decimal
-    step_mm: Decimal
-
-    def all(self) -> list[Decimal]:
-        """Every size from the thinnest. Raises AdjusterError where there can be none."""
-        if not (0 < self.from_mm <= self.to_mm and self.step_mm > 0):
-            raise AdjusterError(
-                f"the sizes are {self.from_mm:f} to {self.to_mm:f} by {self.step_mm:f} mm; give "
-                "the thinnest, the thickest and a step above zero"
-            )
-        count = int(((self.to_mm - self.from_mm) / self.step_mm).to_integral_value(ROUND_FLOOR)) + 1
-        if count > MOST_SIZES:
-            raise AdjusterError(f"that makes {count} sizes; give at most {MOST_SIZES}")
-        return [self.from_mm + index * self.step_mm for index in range(count)]
 
 
 class _Fields(NamedTuple):

@@ -1,6 +1,6 @@
 """Adjusting: lock nuts, screws, shims, cams out and in."""
 
-from valvetrain.adjusters import ScrewAdjuster, ShimAdjuster
+from valvetrain.adjusters import Screwed, Shimmed
 from valvetrain.angles import CYCLE_DEG, TURN_DEG
 from valvetrain.constants import UM_PER_MM
 from valvetrain.practice.actions import (
@@ -42,7 +42,7 @@ from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import ShimSeat, State
 
 
-def _screw_of(setup: Setup, valve: int) -> ScrewAdjuster:
+def _screw_of(setup: Setup, valve: int) -> Screwed:
     """Raises RefusedActionError where this valve has no adjusting screw."""
     adjuster = setup.engine.adjuster(valve)
     if adjuster.screw is None:
@@ -107,7 +107,7 @@ def apply_tighten(setup: Setup, state: State, action: Tighten) -> tuple[State, O
     )
 
 
-def _loose_screw(setup: Setup, state: State, valve: int) -> tuple[ShimSeat, ScrewAdjuster]:
+def _loose_screw(setup: Setup, state: State, valve: int) -> tuple[ShimSeat, Screwed]:
     seat = need_cams(setup, state, valve)
     adjuster = _screw_of(setup, valve)
     if seat.nut_tight:
@@ -158,14 +158,14 @@ def _turned(setup: Setup, state: State, valve: int, seat: ShimSeat, closing_mm: 
     return put_seat(setup, state, valve, turned)
 
 
-def _shim_of(setup: Setup, valve: int) -> ShimAdjuster:
+def _shim_of(setup: Setup, valve: int) -> Shimmed:
     adjuster = setup.engine.adjuster(valve).shim
     if adjuster is None:
         raise RefusedActionError(f"Valve {valve} has no shim.")
     return adjuster
 
 
-def _need_reach(setup: Setup, state: State, valve: int, adjuster: ShimAdjuster) -> None:
+def _need_reach(setup: Setup, state: State, valve: int, adjuster: Shimmed) -> None:
     if adjuster.cams_out and not state.cams_out:
         raise RefusedActionError("These shims lie under the cam: take the cams out first.")
     if not adjuster.cams_out and lift_mm(setup, state, valve) > 0:

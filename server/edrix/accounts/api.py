@@ -10,7 +10,7 @@ from pydantic import Field
 
 from edrix.accounts import services
 from edrix.accounts.models import User
-from edrix.edge import user_of
+from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem, csrf_failure
 from edrix.shapes import In
 

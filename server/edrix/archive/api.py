@@ -6,8 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema, Status
 from ninja.files import UploadedFile
 
+from edrix.accounts.signed_in import user_of
 from edrix.archive import services
-from edrix.edge import user_of
 from edrix.problems import Problem
 
 router = Router(tags=["classes"])

@@ -7,9 +7,9 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic import Field
 
+from edrix.accounts.signed_in import user_of
 from edrix.drills import services
 from edrix.drills.models import Drill
-from edrix.edge import user_of
 from edrix.problems import Problem
 from edrix.shapes import In
 

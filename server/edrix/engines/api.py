@@ -8,7 +8,8 @@ from django.views.decorators.gzip import gzip_page
 from ninja import Query, Router, Status
 from ninja.decorators import decorate_view
 
-from edrix.edge import CarefulParser, user_of
+from edrix.accounts.signed_in import user_of
+from edrix.edge import CarefulParser
 from edrix.engines import services
 from edrix.engines.schemas import (
     ComparedOut,

@@ -6,7 +6,7 @@ from typing import Any, NamedTuple
 from edrix.errors import FieldFault, InvalidError
 from valvetrain.adjusters import (
     Prefer,
-    ShimAdjuster,
+    Shimmed,
     advise_shim,
     shim_sum,
     shim_table,
@@ -139,7 +139,7 @@ def _spec(engine: Engine, role: Role) -> Spec:
     return Spec(limits.low_mm, limits.high_mm)
 
 
-def _shims(engine: Engine, role: Role) -> ShimAdjuster:
+def _shims(engine: Engine, role: Role) -> Shimmed:
     adjuster = engine.adjuster_of(role).shim
     if adjuster is None:
         raise TypeError(f"{role} has no shims; ask shim_roles first")

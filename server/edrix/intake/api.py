@@ -9,7 +9,7 @@ from django.http import HttpRequest, StreamingHttpResponse
 from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
-from edrix.edge import user_of
+from edrix.accounts.signed_in import user_of
 from edrix.errors import ServiceError
 from edrix.intake import services
 from edrix.intake.schemas import ImportPreviewOut, PaperIn, PaperOut, TakeInStep

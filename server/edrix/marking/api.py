@@ -5,7 +5,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Status
 
-from edrix.edge import user_of
+from edrix.accounts.signed_in import user_of
 from edrix.marking import handing_in, next_key, remark, services
 from edrix.marking.schemas import (
     BoardOut,

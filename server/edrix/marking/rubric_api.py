@@ -5,7 +5,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Status
 
-from edrix.edge import user_of
+from edrix.accounts.signed_in import user_of
 from edrix.marking import rubrics
 from edrix.marking.rubric_schemas import RubricIn, RubricLookOut, RubricOut, SetRubricIn
 from edrix.problems import Problem

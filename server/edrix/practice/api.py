@@ -5,7 +5,8 @@ from typing import Any, Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
-from edrix.edge import user_of, whole_answer
+from edrix.accounts.signed_in import user_of
+from edrix.edge import whole_answer
 from edrix.practice import acting, debriefs, services
 from edrix.practice.models import PracticeRun
 from edrix.practice.schemas import (

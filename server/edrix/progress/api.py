@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
-from edrix.edge import user_of
+from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
 from edrix.progress import services
 from edrix.progress.services import StudentProgress

@@ -5,7 +5,7 @@ from typing import Any, Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from edrix.edge import user_of
+from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
 from edrix.reports import services
 from edrix.reports.services import Printed

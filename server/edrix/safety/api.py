@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from edrix.edge import user_of
+from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
 from edrix.safety import services
 from edrix.safety.models import Opening

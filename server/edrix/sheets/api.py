@@ -6,7 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Status
 
-from edrix.edge import user_of
+from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
 from edrix.sheets import services
 from edrix.sheets.schemas import AskOut, DraftIn, NewSheetIn, SheetRow

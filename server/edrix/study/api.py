@@ -5,7 +5,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from edrix.edge import user_of
+from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
 from edrix.study import services
 from edrix.study.services import StandStudy
