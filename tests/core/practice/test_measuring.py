@@ -21,6 +21,26 @@ class TestFeeling:
         assert order[-1] == 3
         assert order == sorted(order)
 
+    @pytest.mark.parametrize(
+        ("leaves_um", "says"),
+        [
+            ((300,), "0.3 mm: drags."),
+            ((30,), "0.03 mm: goes in freely."),
+            ((900,), "0.9 mm: does not go in."),
+            ((250, 30), "0.28 mm: goes in freely."),
+        ],
+    )
+    def test_a_try_says_what_went_in_and_how(self, pump, leaves_um, says):
+        pump.to_fire(1)
+        place = pump.setup.place[1]
+        seats = list(pump.state.seats)
+        seats[place] = seats[place]._replace(clearance_mm=0.31)
+        pump.state = pump.state._replace(seats=tuple(seats))
+        pump.feel(1, *leaves_um)
+        assert pump.seen.says == says
+        assert set(pump.seen.facts) == {"feel", "pull", "total_um"}
+        assert pump.seen.facts["total_um"] == sum(leaves_um)
+
     def test_a_leaf_of_the_gap_drags(self, pump):
         pump.to_fire(1)
         clearance_um = pump.seat(1).clearance_mm * 1000
