@@ -55,9 +55,9 @@ class Cluster:
         self._client("createdb", name)
         return self.url.removesuffix(USER) + name
 
-    def restore(self, name: str, dump: bytes) -> None:
+    def restore(self, name: str, dump: str) -> None:
         """Runs a plain dump (`pg_dump`) into a database of that name."""
-        with tempfile.NamedTemporaryFile(suffix=".sql") as file:
+        with tempfile.NamedTemporaryFile("w", suffix=".sql", encoding="utf-8") as file:
             file.write(dump)
             file.flush()
             self._client("psql", "-d", name, "-q", "-v", "ON_ERROR_STOP=1", "-f", file.name)

@@ -30,7 +30,7 @@ def main() -> None:
         dump = cluster.dump("yesterday")
     finally:
         cluster.stop()
-    (HERE / f"{version}.sql.gz").write_bytes(gzip.compress(dump, mtime=0))
+    (HERE / f"{version}.sql.gz").write_bytes(gzip.compress(dump.encode(), mtime=0))
 
 
 def _fill(version: str) -> None:
@@ -222,7 +222,10 @@ def mark_and_sign() -> None:
     why = "Shown at the stand: it drags."
     marking.decide(tove, found[2].id, valve=5, part="reading", right=True, reason=why)
     dilys = User.objects.get(display_name="Dilys Wren")
-    lines = [TypedLine(1, "0.3", "mm", 0.0, None), TypedLine(2, "0,25", "mm", None, "within")]
+    lines = [
+        TypedLine(valve=1, reading="0.3", crank_deg=0.0),
+        TypedLine(valve=2, reading="0,25", verdict="within"),
+    ]
     sheets.save_draft(dilys, sheet.id, lines)
     student = found[0].student_id
     seen = {"skill": "measure", "signed": True, "note": "Seen twice at the stand."}

@@ -25,9 +25,13 @@ STORED = {"says", "student_says", "instructor_says"}
 """Sentences of marks and events are stored: they stay to the letter."""
 
 
+def _unzipped(kind):
+    return gzip.decompress((HERE / f"{VERSION}.{kind}").read_bytes()).decode()
+
+
 @pytest.fixture(scope="module")
 def said():
-    return json.loads(gzip.decompress((HERE / f"{VERSION}.said.json.gz").read_bytes()))
+    return json.loads(_unzipped("said.json.gz"))
 
 
 @pytest.fixture(scope="module")
@@ -42,7 +46,7 @@ def cluster():
 def environment(cluster):
     """A database restored from the dump, and migrated by today's code."""
     url = cluster.fresh_database("yesterday")
-    cluster.restore("yesterday", gzip.decompress((HERE / f"{VERSION}.sql.gz").read_bytes()))
+    cluster.restore("yesterday", _unzipped("sql.gz"))
     found = server_environment(url, "only-for-tests")
     manage(found, "migrate", "--verbosity=0")
     path = os.pathsep.join(str(ROOT / folder) for folder in ("core", "server", "."))
