@@ -119,7 +119,7 @@ def as_before(value):
     if "fails" in shaped:
         labels = {item["label"]: item["part"] for item in shaped["items"]}
         shaped["fails"] = [labels[label] for label in shaped["fails"]]
-    if "bias_mm" in shaped:
+    if "bias_mm" in shaped and "slips" in shaped:
         shaped |= {"lean_mm": shaped["bias_mm"], "scatter_mm": shaped["repeatability_mm"]}
     return shaped
 
