@@ -57,6 +57,8 @@ function Places({ person }: { person: Person }) {
       <Route path="/bench/:engineId" element={<BenchPage />} />
       <Route path="/route/:engineId" element={<RouteCardPage />} />
       <Route path="/methods/:engineId" element={<MethodsPage />} />
+      {/* As it was called before: bookmarks still lead there. */}
+      <Route path="/schools/:engineId" element={<MethodsPage />} />
       <Route path="/shims/:engineId" element={<ShimsPage />} />
       <Route path="/drill/:engineId" element={<DrillPage />} />
       <Route path="/classes" element={<ClassesPage />} />
