@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, FloatRect, Locator, Page, expect
 
 from ops import browser as ops_browser
 from ops.browser import DESK, PHONE, sign_in
@@ -104,6 +104,19 @@ def tick_all(page: Page, region: str) -> None:
     done.click()
     # Kept by the server, not only clicked: what follows may ask for it.
     expect(done).to_have_count(0)
+
+
+def still_box(place: Locator) -> FloatRect:
+    """Where something lies once it has come to rest: what loads late pushes it down."""
+    place.scroll_into_view_if_needed()
+    before = None
+    for _ in range(50):
+        now = place.bounding_box()
+        if now is not None and now == before:
+            return now
+        before = now
+        place.page.wait_for_timeout(300)
+    raise AssertionError(f"{place} does not come to rest")
 
 
 def axe_faults(page: Page) -> list[str]:

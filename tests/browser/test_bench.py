@@ -8,7 +8,7 @@ from pypdf import PdfReader
 
 from ops.bench import script_weights
 from ops.browser import DESK, PHONE
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, still_box
 
 
 @pytest.fixture
@@ -61,7 +61,7 @@ def test_the_verdict_is_the_two_stop_chart(bench):
 
 def test_dragging_the_ribbon(bench):
     ribbon = bench.get_by_role("slider")
-    box = ribbon.bounding_box()
+    box = still_box(ribbon)
     bench.mouse.move(box["x"] + 5, box["y"] + 60)
     bench.mouse.down()
     bench.mouse.move(box["x"] + box["width"] / 4, box["y"] + 60, steps=8)

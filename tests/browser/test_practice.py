@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import axe_faults
+from tests.browser.conftest import axe_faults, still_box
 
 
 def begin(page: Page, title: str) -> None:
@@ -71,9 +71,7 @@ def test_a_run_by_touch_goes_on_after_the_browser_was_closed(page_as):
     expect(page.get_by_role("button", name=re.compile("^Take 0."))).to_be_visible()
     page.get_by_role("button", name=re.compile("^valve 4,")).tap()
     pad = page.get_by_role("img", name="Gap of valve 4")
-    pad.scroll_into_view_if_needed()
-    box = pad.bounding_box()
-    assert box is not None
+    box = still_box(pad)
     # A finger that pushes the leaf in; Chromium makes touch of it where the page has touch.
     page.mouse.move(box["x"] + 20, box["y"] + 60)
     page.mouse.down()
