@@ -12,6 +12,7 @@ from edrix.classes import services as classes
 from edrix.marking import handing_in
 from edrix.marking.models import Marking
 from edrix.sheets.models import HandIn, Reading
+from edrix.stands import services as stands
 from tests.server.conftest import right_lines, tick_the_lists
 
 HEAD = "student,valve,reading,unit,crank_deg,verdict\n"
@@ -164,7 +165,7 @@ def test_who_hangs_up_takes_nothing_in(school, browsers, monkeypatch):
 def test_a_fault_of_ours_is_told_on_a_line(school, browsers, monkeypatch):
     data = HEAD + rows_of()
     digest = look(browsers, school, data).json()["digest"]
-    monkeypatch.setattr(handing_in, "marker_of", lambda *_: 1 / 0)
+    monkeypatch.setattr(handing_in, "Markers", lambda *_: 1 / 0)
     (step,) = take(browsers, school, data, digest).steps
     assert step["problem"]["status"] == 500
     assert not HandIn.objects.exists()
@@ -376,6 +377,71 @@ def test_cells_that_a_spreadsheet_would_run_are_made_harmless(school, browsers):
 def test_only_instructors_look_or_take(school, browsers):
     for who, status in (("student", 403), ("other instructor", 404), ("nobody", 401)):
         assert look(browsers, school, HEAD + rows_of(), who).status_code == status
+
+
+class TestNotAsked:
+    """A list of figures has no stops and no verdicts: they are neither marked nor missing."""
+
+    def rows(self, *wrong):
+        return "student,valve,reading\n" + "".join(
+            f"Ines Falkner,{line['valve']},{'0.9' if line['valve'] in wrong else line['reading']}\n"
+            for line in right_lines()
+        )
+
+    def test_a_file_of_figures(self, school, browsers):
+        data = self.rows(4)
+        seen = look(browsers, school, data).json()
+        assert (
+            "It has no stops and no verdicts: they are neither marked nor missing." in seen["notes"]
+        )
+        take(browsers, school, data, seen["digest"])
+        made = HandIn.objects.get()
+        assert made.not_asked == ["crank_deg", "verdict"]
+        told = browsers["instructor"].get(f"/api/hand-ins/{made.id}").json()["result"]
+        assert (told["points"], told["out_of"]) == (7, 8)
+        assert told["grade"]["percent"] == 87.5
+        assert {mark["part"] for mark in told["valves"][0]["marks"]} == {"reading"}
+        # Re-marked by another key it is still a list of figures.
+        stands.enter_key(
+            school.tove,
+            school.stand.id,
+            [stands.TypedGap(line["valve"], line["reading"], "mm") for line in right_lines()],
+        )
+        path = f"/api/sheets/{school.sheet.id}/remark"
+        assert browsers["instructor"].send("POST", path, {"key": 2}).status_code == 200
+        assert [m.out_of for m in Marking.objects.order_by("id")] == [8, 8]
+
+    def test_skills_count_nothing_that_was_not_asked(self, school, browsers):
+        data = self.rows()
+        take(browsers, school, data, look(browsers, school, data).json()["digest"])
+        path = f"/api/classes/{school.class_a}/students/{school.ines.id}/progress"
+        skills = {s["skill"]: s for s in browsers["instructor"].get(path).json()["skills"]}
+        assert skills["place"]["state"] == "unseen"
+        assert skills["measure"]["shares"] == [1.0]
+
+    def test_where_one_student_has_verdicts_they_are_asked(self, school, browsers):
+        data = HEAD + rows_of() + "Bo Hallgrim,1,0.30,mm,,\n"
+        take(browsers, school, data, look(browsers, school, data).json()["digest"])
+        assert {tuple(made.not_asked) for made in HandIn.objects.all()} == {()}
+
+    def test_paper_without_stops(self, school, browsers):
+        lines = [line | {"crank_deg": None} for line in right_lines()]
+        body = {
+            "sheets": [{"student_id": school.ines.id, "lines": lines}],
+            "not_asked": ["crank_deg"],
+        }
+        path = f"/api/sheets/{school.sheet.id}/paper"
+        assert browsers["instructor"].send("POST", path, body).status_code == 201
+        assert [(m.points, m.out_of) for m in Marking.objects.all()] == [(16, 16)]
+        body["not_asked"] = ["reading"]
+        assert browsers["instructor"].send("POST", path, body).status_code == 422
+
+    def test_a_sheet_file_says_what_it_asks(self, school, browsers):
+        data = self.rows()
+        take(browsers, school, data, look(browsers, school, data).json()["digest"])
+        made = HandIn.objects.get()
+        file = browsers["instructor"].get(f"/api/hand-ins/{made.id}/sheet.json")
+        assert file.json()["asks"] == ["reading"]
 
 
 class TestPaper:

@@ -56,6 +56,18 @@ def test_a_key_of_two_peoples_passes(school, browsers):
 def test_passes_too_far_apart_are_told_before_they_are_kept(school, browsers):
     seen = enter(browsers, school, passes_of({3: "0.19"}, {3: "0.25"}), "/preview").json()
     assert [gap["valve"] for gap in seen["gaps"] if gap["apart"]] == [3]
+    body = passes_of({3: "0.19"}, {3: "0.25"})
+    asked = enter(browsers, school, body)
+    assert asked.status_code == 409
+    assert asked.json()["confirm"] is True
+    (field,) = asked.json()["fields"]
+    assert field["path"] == "valve 3"
+    assert "0.06 mm apart" in field["problem"]
+    assert Key.objects.count() == 1
+    assert enter(browsers, school, body | {"confirmed": True}).status_code == 201
+    # The slip of one valve is nobody else's uncertainty.
+    gaps = newest(browsers, school)["gaps"]
+    assert {gap["uncertainty_mm"] for gap in gaps} == {"0.0100"}
 
 
 @pytest.mark.parametrize(
@@ -78,7 +90,7 @@ def test_passes_that_make_no_key(school, browsers, body, path, says):
 
 def test_a_key_of_passes_is_known_as_well_as_they_agree(school, browsers):
     """0.04 off is more than the tolerance, and less than it and the key's own doubt together."""
-    enter(browsers, school, passes_of({3: "0.15"}, {3: "0.19"}, {3: "0.23"}))
+    enter(browsers, school, passes_of({3: "0.17"}, {3: "0.19"}, {3: "0.21"}))
     new = sheets.NewSheet(school.stand.id, "By passes", "two-stop", "0.03", "mm")
     sheet = sheets.set_sheet(school.tove, school.class_a, new)
     lines = [
@@ -89,9 +101,10 @@ def test_a_key_of_passes_is_known_as_well_as_they_agree(school, browsers):
         school.ines, sheet.id, lines, request_key="k-12345678", confirmed=True
     )
     told = browsers["instructor"].get(f"/api/hand-ins/{made.id}").json()["result"]["valves"][2]
-    # Squares 0.0032 over sixteen: one pass 0.01414; the mean of three 0.00816; U 0.0191.
+    # Squares 0.0008 over sixteen: one pass 0.00707; the mean of three 0.00408, with the leaf
+    # 0.00645; with a hundred effective degrees of freedom k is 2: 0.0129.
     assert mark_of(told, "reading")["right"] is True
-    assert "the key is known to ±0.0191 mm only" in mark_of(told, "reading")["says"]
+    assert "the key is known to ±0.0129 mm only" in mark_of(told, "reading")["says"]
 
 
 class TestTheStandMovesOn:

@@ -5,7 +5,7 @@ from typing import Any
 
 from valvetrain.calculator.source import CalculatorError, json_of, name_of
 from valvetrain.document import DocumentError
-from valvetrain.grading import Mark, Terms, ValveMarks, mark_sheet
+from valvetrain.grading import Mark, ValveMarks, mark_sheet
 from valvetrain.grading.findings import Finding, explain
 from valvetrain.grading.sheet_file import read_sheet
 
@@ -19,7 +19,7 @@ def answer_grade(options: argparse.Namespace) -> dict[str, Any]:
         sheet = read_sheet(json_of(options.sheet, "a reading sheet"))
     except DocumentError as refusal:
         raise CalculatorError(f"{name_of(options.sheet)}: {refusal}") from None
-    marks = mark_sheet(sheet.engine, sheet.key_mm, Terms(sheet.tolerance_mm), sheet.entries)
+    marks = mark_sheet(sheet.engine, sheet.key_mm, sheet.terms, sheet.entries)
     return {
         "student": sheet.student,
         "title": sheet.title,

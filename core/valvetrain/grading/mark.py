@@ -29,7 +29,9 @@ class Terms:
 
     uncertainty_mm is the expanded uncertainty U of every gap of the key, of_valve_mm that of those
     valves where it is another; gauge_mm is that of a student's gauge: how near a limit nobody can
-    tell.
+    tell. asks is what is asked for besides reading, stop and verdict; not_asked names the columns
+    of those three that this work leaves out, as a list of figures does: they are neither marked nor
+    missing.
     """
 
     tolerance_mm: Decimal
@@ -37,6 +39,15 @@ class Terms:
     gauge_mm: Decimal = EXACT
     asks: frozenset[str] = frozenset()
     of_valve_mm: Mapping[int, Decimal] = field(default_factory=dict)
+    not_asked: frozenset[str] = frozenset()
+
+    def key_u_mm(self, valve: int) -> Decimal:
+        """How far the key of this valve may be off: expanded."""
+        return self.of_valve_mm.get(valve, self.uncertainty_mm)
+
+    def allowed_mm(self, valve: int) -> Decimal:
+        """How far a reading of this valve may be from the key before it is proved wrong."""
+        return self.tolerance_mm + self.key_u_mm(valve)
 
 
 @lru_cache(maxsize=4096)

@@ -23,7 +23,7 @@ from valvetrain.heel import ValveState, state_at, valve_margin_deg
 def mark_reading(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
     error_mm = None if entry.reading_mm is None else entry.reading_mm - key_mm
     tolerance_mm = terms.tolerance_mm
-    uncertainty_mm = terms.of_valve_mm.get(entry.valve, terms.uncertainty_mm)
+    uncertainty_mm = terms.key_u_mm(entry.valve)
     allowed = f"±{in_mm(tolerance_mm)}"
     if error_mm is None:
         return Mark(False, "No reading.", f"No reading; the key is {in_mm(key_mm)}.")
@@ -31,7 +31,7 @@ def mark_reading(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) ->
     if abs(error_mm) <= tolerance_mm:
         says = f"Agrees with the reference to within {allowed}."
         return Mark(True, says, f"{figures}, within {allowed}.")
-    if abs(error_mm) <= tolerance_mm + uncertainty_mm:
+    if abs(error_mm) <= terms.allowed_mm(entry.valve):
         says = "Agrees with the reference as far as that is known."
         doubt = f"the key is known to ±{in_mm(uncertainty_mm)} only: in doubt, counted right"
         return Mark(True, says, f"{figures}, outside {allowed}; {doubt}.")

@@ -4,13 +4,13 @@ Reasons, records, exports, print, rubric and screens follow from it. To add one,
 and give it a row here. Each is worth one point.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from decimal import Decimal
 from typing import NamedTuple
 
 from valvetrain.engine import Engine
 from valvetrain.grading.adjusted import mark_adjusted, mark_shim
-from valvetrain.grading.columns import AFTER, SHIM_CHOSEN, Column
+from valvetrain.grading.columns import AFTER, READING, SHIM_CHOSEN, STOP, VERDICT, Column
 from valvetrain.grading.mark import Mark, Terms
 from valvetrain.grading.measured import mark_position, mark_reading, mark_verdict
 from valvetrain.grading.sheet import Entry
@@ -24,7 +24,8 @@ class PartKind(NamedTuple):
     """by_key marks against the reference, own on the student's own line alone: one of them is set.
 
     asked_by is the `Ask` without which it is not marked. answered_in is the column that a person
-    would have filled in: left blank where the mark is lost by that, it is asked about beforehand.
+    would have filled in: it is not marked where that is not asked; and left blank where the mark is
+    lost by that, it is asked about beforehand.
     """
 
     name: str
@@ -35,9 +36,14 @@ class PartKind(NamedTuple):
     asked_by: str | None = None
     answered_in: Column | None = None
 
+    def is_asked(self, asks: Collection[str], not_asked: Collection[str] = ()) -> bool:
+        if self.asked_by is not None and self.asked_by not in asks:
+            return False
+        return self.answered_in is None or self.answered_in.name not in not_asked
+
     def mark(self, engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark | None:
         """None where the sheet does not ask for it, or this valve has nothing to mark there."""
-        if self.asked_by is not None and self.asked_by not in terms.asks:
+        if not self.is_asked(terms.asks, terms.not_asked):
             return None
         if self.own is not None:
             return self.own(engine, entry)
@@ -48,10 +54,26 @@ class PartKind(NamedTuple):
 PARTS = {
     kind.name: kind
     for kind in (
-        PartKind("reading", "Reading", "within the tolerance of the reference", mark_reading),
-        PartKind("verdict", "Verdict", "follows from the student's own figure", mark_verdict),
         PartKind(
-            "position", "Position", "on its heel at the stop that is named", own=mark_position
+            "reading",
+            "Reading",
+            "within the tolerance of the reference",
+            mark_reading,
+            answered_in=READING,
+        ),
+        PartKind(
+            "verdict",
+            "Verdict",
+            "follows from the student's own figure",
+            mark_verdict,
+            answered_in=VERDICT,
+        ),
+        PartKind(
+            "position",
+            "Position",
+            "on its heel at the stop that is named",
+            own=mark_position,
+            answered_in=STOP,
         ),
         PartKind(
             "adjusted",

@@ -2,8 +2,10 @@
 
 A part's share is between 0 and 1:
 
-- reading: the mean over all valves. Within the tolerance a reading counts whole; beyond it its
-  worth falls linearly to nothing at `zero_at_mm`, where that is given;
+- reading: the mean over all valves. A reading that is right counts whole. Where `zero_at_mm` is
+  given, the worth of a wrong one falls linearly, from whole where it is proved wrong (beyond the
+  tolerance and the uncertainty of that valve's own key) to nothing as far beyond that as
+  `zero_at_mm` lies beyond the tolerance: a key known badly does not change how steeply it falls;
 - verdict, position, adjusted, shim: how many of the marks are right;
 - sequence: how many valves were measured at the very stop where the sheet's method has them
   (position asks only for the heel). A stop is met within NEAR_DEG, as a mark is met by eye
@@ -13,8 +15,8 @@ A part's share is between 0 and 1:
 - time: whole up to `minutes` from the isolation list to handing in, falling to nothing at twice
   that.
 
-A part that cannot be judged on a sheet (adjusting where it is not asked) is left out, and the
-weights of the others make up the whole.
+A part that cannot be judged on a sheet (adjusting, or a stop, where it is not asked) is left out,
+and the weights of the others make up the whole.
 """
 
 from collections.abc import Callable, Mapping, Sequence
@@ -24,8 +26,9 @@ from typing import NamedTuple
 
 from valvetrain.engine import Engine
 from valvetrain.errors import RefusedError
-from valvetrain.grading.columns import asked_columns
+from valvetrain.grading.columns import BASIC, READING, STOP, VERDICT, asked_columns
 from valvetrain.grading.constants import FALLS_TO_ZERO, MOST_MINUTES, MOST_WEIGHT, NEAR_DEG
+from valvetrain.grading.mark import Terms
 from valvetrain.grading.marks import SheetMarks
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
@@ -204,7 +207,7 @@ def _fitted(rubric: Rubric, asks: Sequence[str], tolerance_mm: float) -> Rubric:
 
 def _is_asked(part: str, asks: Sequence[str]) -> bool:
     kind = PARTS.get(part)
-    return kind is None or kind.asked_by is None or kind.asked_by in asks
+    return kind is None or kind.is_asked(asks)
 
 
 def parts_asked(asks: Sequence[str]) -> tuple[Part, ...]:
@@ -241,18 +244,21 @@ def check_rubric(rubric: Rubric, tolerance_mm: float) -> Rubric:
 
 class Judged(NamedTuple):
     """One valve's marks as they count. error_mm is None where there is no reading, and where an
-    instructor decided the reading's mark."""
+    instructor decided the reading's mark; allowed_mm is how far it may be off before that is
+    proved: the tolerance and the uncertainty of this valve's key."""
 
     right: Mapping[str, bool]
     error_mm: float | None
+    allowed_mm: float
 
 
-def judged(marks: SheetMarks) -> tuple[Judged, ...]:
+def judged(marks: SheetMarks, terms: Terms) -> tuple[Judged, ...]:
     """Marks as the rules gave them."""
     return tuple(
         Judged(
             {part: mark.right for part, mark in valve.parts.items()},
             None if valve.error_mm is None else float(valve.error_mm),
+            float(terms.allowed_mm(valve.valve)),
         )
         for valve in marks.valves
     )
@@ -260,7 +266,8 @@ def judged(marks: SheetMarks) -> tuple[Judged, ...]:
 
 @dataclass(frozen=True, slots=True)
 class WrittenParts:
-    """A sheet to be graded: what was written, its marks, and each valve's stop by the method."""
+    """A sheet to be graded: what was written, its marks, and each valve's stop by the method.
+    tolerance_mm is the sheet's own, without the uncertainty of any key."""
 
     engine: Engine
     valves: Sequence[Judged]
@@ -268,6 +275,7 @@ class WrittenParts:
     asks: frozenset[str]
     stop_deg: Mapping[int, float]
     tolerance_mm: float
+    not_asked: frozenset[str] = frozenset()
 
 
 def grade(written: WrittenParts, rubric: Rubric, about: Circumstances) -> Grade:
@@ -303,18 +311,21 @@ def _share(part: str, written: WrittenParts, rubric: Rubric, about: Circumstance
     return sum(marks) / len(marks), f"{sum(marks)} of {len(marks)} right"
 
 
-def _reading(written: WrittenParts, rubric: Rubric, _about: Circumstances) -> Share:
+def _reading(written: WrittenParts, rubric: Rubric, _about: Circumstances) -> Share | None:
     full, part, worth = 0, 0, 0.0
-    for valve in written.valves:
+    asked = [valve for valve in written.valves if "reading" in valve.right]
+    if not asked:
+        return None
+    for valve in asked:
         if valve.right["reading"]:
             full += 1
         elif rubric.zero_at_mm is not None and valve.error_mm is not None:
-            beyond = abs(valve.error_mm) - written.tolerance_mm
-            share = 1 - beyond / (rubric.zero_at_mm - written.tolerance_mm)
+            beyond_mm = max(0.0, abs(valve.error_mm) - valve.allowed_mm)
+            share = 1 - beyond_mm / (rubric.zero_at_mm - written.tolerance_mm)
             if share > 0:
                 part += 1
-                worth += min(1.0, share)
-    count = len(written.valves)
+                worth += share
+    count = len(asked)
     share = (full + worth) / count
     says = f"{full} of {count} within"
     if part:
@@ -322,7 +333,9 @@ def _reading(written: WrittenParts, rubric: Rubric, _about: Circumstances) -> Sh
     return share, says
 
 
-def _sequence(written: WrittenParts, _rubric: Rubric, _about: Circumstances) -> Share:
+def _sequence(written: WrittenParts, _rubric: Rubric, _about: Circumstances) -> Share | None:
+    if STOP.name in written.not_asked:
+        return None
     met = 0
     for valve, wanted_deg in written.stop_deg.items():
         entry = written.entries.get(valve)
@@ -333,15 +346,21 @@ def _sequence(written: WrittenParts, _rubric: Rubric, _about: Circumstances) -> 
     return (met / count if count else 0.0), f"{met} of {count} at the method's own stop"
 
 
-def _record(written: WrittenParts, _rubric: Rubric, _about: Circumstances) -> Share:
+def _record(written: WrittenParts, _rubric: Rubric, _about: Circumstances) -> Share | None:
     fields = done = 0
     further = [column for column in asked_columns(written.asks) if column.always]
+    basic = [column.name for column in BASIC if column.name not in written.not_asked]
+    if not basic and not further:
+        return None
     for valve in written.engine.valves:
         entry = written.entries.get(valve.number, Entry(valve.number))
+        filled = {
+            READING.name: entry.reading_mm is not None,
+            STOP.name: entry.crank_deg is not None,
+            VERDICT.name: entry.verdict is not None,
+        }
         here = [
-            entry.reading_mm is not None,
-            entry.crank_deg is not None,
-            entry.verdict is not None,
+            *(filled[name] for name in basic),
             *(column.name in entry.further for column in further),
         ]
         fields += len(here)

@@ -4,7 +4,7 @@ Everything that is wrong is found at once, each with its JSONPath. docs/sheet-fi
 the fields.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
@@ -12,17 +12,23 @@ from typing import Any
 from valvetrain.document import DocumentError, Node
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine, write_engine
-from valvetrain.grading.columns import COLUMNS, FURTHER
+from valvetrain.grading.columns import COLUMNS, FURTHER, READING, STOP, VERDICT
 from valvetrain.grading.constants import LEAST_KEY_U_MM, MOST_LENGTH, MOST_LINES, USUAL_TOLERANCE_MM
 from valvetrain.grading.findings import Case, KeyGap, Reference
+from valvetrain.grading.mark import Terms
 from valvetrain.grading.sheet import Entry, EntryError, read_entry
 
 SHEET_FORMAT = "edrix-sheet/1"
+_BASIC_WORDS = {"reading": READING, "stop": STOP, "verdict": VERDICT}
+_ASK_WORDS = {"second": "second", "set": "nut", "after": "nut", "shims": "shims"}
+_UNMARKED_WORDS = ("final", "running")
+"""Words that a file may use for columns which are kept with a sheet of paper, and not marked."""
 
 
 @dataclass(frozen=True, slots=True)
 class SheetFile:
-    """entries are what is marked, case is what findings explain."""
+    """entries are what is marked: `final` figures where they are written. case is what findings
+    explain, first readings included."""
 
     student: str
     title: str
@@ -31,6 +37,13 @@ class SheetFile:
     key_mm: dict[int, Decimal]
     entries: tuple[Entry, ...]
     case: Case
+    asks: frozenset[str] = frozenset()
+    not_asked: frozenset[str] = frozenset()
+
+    @property
+    def terms(self) -> Terms:
+        """What it is marked by, besides its key."""
+        return Terms(self.tolerance_mm, asks=self.asks, not_asked=self.not_asked)
 
 
 def read_sheet(document: Any) -> SheetFile:
@@ -47,12 +60,14 @@ def read_sheet(document: Any) -> SheetFile:
         USUAL_TOLERANCE_MM if node.missing else node.decimal("millimetres", high=1, above=True)
     )
     key, u_mm = _key(root["key"], engine)
-    entries = _lines(root["lines"], engine)
+    lines = _lines(root["lines"], engine)
+    asks, not_asked = _asks(root["asks"])
     if root.faults:
         raise DocumentError(root.faults)
     gaps = {valve: KeyGap(float(gap), u_mm[valve]) for valve, gap in key.items()}
-    case = Case.of(Reference(engine, gaps), entries)
-    return SheetFile(student, title, engine, tolerance, key, tuple(entries), case)
+    case = Case.of(Reference(engine, gaps), [written for written, _ in lines])
+    marked = tuple(settled for _, settled in lines)
+    return SheetFile(student, title, engine, tolerance, key, marked, case, asks, not_asked)
 
 
 def write_sheet(
@@ -64,6 +79,8 @@ def write_sheet(
     key_mm: Mapping[int, Decimal],
     u_mm: Mapping[int, float],
     entries: Iterable[Entry],
+    asks: Collection[str] = (),
+    not_asked: Collection[str] = (),
 ) -> dict[str, Any]:
     """One student's sheet with its engine and key, as JSON values; `read_sheet` reads it back."""
     return {
@@ -72,6 +89,10 @@ def write_sheet(
         "title": title,
         "engine": write_engine(engine),
         "tolerance_mm": float(tolerance_mm),
+        "asks": [
+            *(word for word, column in _BASIC_WORDS.items() if column.name not in not_asked),
+            *(word for word, ask in _ASK_WORDS.items() if ask in asks),
+        ],
         "key": [
             {"valve": valve, "gap": f"{gap:f}", "unit": "mm", "u_mm": u_mm[valve]}
             for valve, gap in key_mm.items()
@@ -94,6 +115,19 @@ def write_line(entry: Entry) -> dict[str, Any]:
             if (written := entry.further.get(column.name)) is not None
         },
     }
+
+
+def _asks(node: Node) -> tuple[frozenset[str], frozenset[str]]:
+    """What is asked besides reading, stop and verdict, and which columns of those three are not.
+    Without the field it is those three."""
+    if node.missing:
+        return frozenset(), frozenset()
+    words = (*_BASIC_WORDS, *_ASK_WORDS, *_UNMARKED_WORDS)
+    given = [item.choice(*words) for item in node.items("what the sheet asks for", most=20)]
+    return (
+        frozenset(ask for word, ask in _ASK_WORDS.items() if word in given),
+        frozenset(column.name for word, column in _BASIC_WORDS.items() if word not in given),
+    )
 
 
 def _engine(node: Node) -> Engine:
@@ -131,16 +165,18 @@ def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, floa
     return gaps, u_mm
 
 
-def _lines(node: Node, engine: Engine) -> list[Entry]:
-    entries: dict[int, Entry] = {}
+def _lines(node: Node, engine: Engine) -> list[tuple[Entry, Entry]]:
+    """Each line as it was written, and as it is marked: by its `final` figure where it has one."""
+    lines: dict[int, tuple[Entry, Entry]] = {}
     for item in node.items("what was written, one object for a valve", most=MOST_LINES):
         entry = _entry(item, engine, "reading")
         if entry is None:
             continue
-        if entry.valve in entries:
+        if entry.valve in lines:
             item["valve"].fault(f"valve {entry.valve} is given twice")
-        entries[entry.valve] = entry
-    return list(entries.values())
+        settled = _entry(item, engine, "final") if _text(item["final"]).strip() else entry
+        lines[entry.valve] = (entry, settled or entry)
+    return list(lines.values())
 
 
 def _entry(item: Node, engine: Engine, length: str) -> Entry | None:

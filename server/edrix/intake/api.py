@@ -51,7 +51,7 @@ def take_in(
 def take_paper(request: HttpRequest, sheet_id: int, body: PaperIn) -> Status[dict[str, int]]:
     """Sheets typed from paper, one for each student: all are taken in, or none."""
     typed = {one.student_id: one.lines for one in body.sheets}
-    sheet = services.take_paper(user_of(request), sheet_id, typed)
+    sheet = services.take_paper(user_of(request), sheet_id, typed, body.not_asked)
     return Status(201, {"sheet_id": sheet.id, "taken": len(typed)})
 
 

@@ -56,6 +56,7 @@ def _take(document: Any, number: int, target: Target, made: Understood) -> None:
         made.refused.append(RefusedRow(number, sheet.student[:80], [problem]))
         return
     lines.entries.update({entry.valve: entry for entry in sheet.entries})
+    lines.not_asked = sheet.not_asked
 
 
 def _count_refused(who: str, target: Target, made: Understood) -> None:

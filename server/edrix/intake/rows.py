@@ -8,7 +8,7 @@ from typing import NamedTuple
 from edrix.intake.columns import FileColumn
 from edrix.intake.read import Table
 from valvetrain.engine import Engine
-from valvetrain.grading import FURTHER, Entry, EntryError, read_entry
+from valvetrain.grading import FURTHER, STOP, VERDICT, Entry, EntryError, read_entry
 
 VERDICTS = {
     "tight": "tight", "t": "tight", "too tight": "tight",
@@ -51,6 +51,8 @@ class Lines:
 
     entries: dict[int, Entry] = field(default_factory=dict)
     refused: int = 0
+    not_asked: frozenset[str] = frozenset()
+    """Columns that the file leaves out as a whole: by their names."""
 
 
 @dataclass(slots=True)
@@ -96,7 +98,20 @@ def read_rows(table: Table, columns: list[FileColumn], target: Target) -> Unders
         if problems:
             who = called[0] or called[1]
             made.refused.append(RefusedRow(row + 1, who[:80], problems))
+    left_out = _left_out(made)
+    for lines in made.lines.values():
+        lines.not_asked = left_out
     return made
+
+
+def _left_out(made: Understood) -> frozenset[str]:
+    """Stops or verdicts of which the table has none at all: nobody was asked for them."""
+    entries = [entry for lines in made.lines.values() for entry in lines.entries.values()]
+    has = {
+        STOP.name: any(entry.crank_deg is not None for entry in entries),
+        VERDICT.name: any(entry.verdict is not None for entry in entries),
+    }
+    return frozenset(name for name, there in has.items() if not there)
 
 
 def _add(lines: Lines, read: Read) -> list[str]:

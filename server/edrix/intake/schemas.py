@@ -1,6 +1,6 @@
 """What comes in and goes out of taking readings in, over HTTP."""
 
-from typing import Any
+from typing import Any, Literal
 
 from ninja import Schema
 from pydantic import Field
@@ -110,7 +110,10 @@ class PaperSheetIn(In):
 
 
 class PaperIn(In):
+    """not_asked: what was not typed at all, and is neither marked nor missing."""
+
     sheets: list[PaperSheetIn] = Field(max_length=MOST_SHEETS)
+    not_asked: list[Literal["crank_deg", "verdict"]] = Field(default_factory=list, max_length=2)
 
 
 class PaperOut(Schema):

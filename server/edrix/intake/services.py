@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 
 from django.db import IntegrityError
@@ -19,7 +19,9 @@ from edrix.marking import handing_in
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine, read_lines
 from edrix.sheets.services import Sheet, Submission
-from valvetrain.grading import Entry
+from valvetrain.grading import STOP, VERDICT, Entry
+
+BASIC_WORDS = {STOP.name: "stops", VERDICT.name: "verdicts"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,12 +34,18 @@ class Progress:
 
 @dataclass(frozen=True, slots=True)
 class Comer:
-    """One student in a file. left_out says why nothing of theirs is taken; None where it is."""
+    """One student in a file. left_out says why nothing of theirs is taken; None where it is.
+    not_asked names the columns that are neither marked nor missing."""
 
     student: ListedStudent
     entries: list[Entry]
     missing: list[int]
     left_out: str | None
+    not_asked: frozenset[str]
+
+    def submission(self, by: User) -> Submission:
+        request_key = f"taken-in-{self.student.id}"
+        return Submission(self.student.id, self.entries, request_key, by, self.not_asked)
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +79,7 @@ def preview(user: User, sheet_id: int, data: bytes) -> Preview:
         kind, notes, rows = table.kind, table.notes, len(table.rows) - 1
         columns = understand(table.rows[0], target.engine)
         understood = read_rows(table, columns, target)
+        notes = [*notes, *_left_out(understood)]
     comers = _comers(sheet, target, understood)
     seen = hashlib.sha256(data)
     seen.update(json.dumps([[c.student.id, c.left_out] for c in comers]).encode())
@@ -112,11 +121,18 @@ class Taking:
     def progress(self) -> Iterator[Progress]:
         """Keeps and marks everything, in one transaction. Raises ConflictError where one of these
         students has handed in meanwhile; nothing is taken then."""
-        return _keep(self.user, self.seen.sheet, {c.student.id: c.entries for c in self.seen.taken})
+        brought = [comer.submission(self.user) for comer in self.seen.taken]
+        return _keep(self.seen.sheet, brought)
 
 
-def take_paper(user: User, sheet_id: int, typed: Mapping[int, list[TypedLine]]) -> Sheet:
-    """Takes in what an instructor typed from paper sheets, by student: all or nothing.
+def take_paper(
+    user: User,
+    sheet_id: int,
+    typed: Mapping[int, list[TypedLine]],
+    not_asked: Collection[str] = (),
+) -> Sheet:
+    """Takes in what an instructor typed from paper sheets, by student: all or nothing. not_asked
+    names the columns that were not typed at all.
 
     Raises InvalidError with paths like `student 12.valve 3.reading`.
     """
@@ -140,25 +156,35 @@ def take_paper(user: User, sheet_id: int, typed: Mapping[int, list[TypedLine]]) 
         faults.append(FieldFault("sheets", "is empty; type at least one sheet"))
     if faults:
         raise InvalidError(f"Nothing was taken in: {faults[0].path} {faults[0].problem}.", faults)
-    for _ in _keep(user, sheet, by_student):
+    left_out = frozenset(not_asked)
+    brought = [
+        Submission(student_id, entries, f"taken-in-{student_id}", user, left_out)
+        for student_id, entries in by_student.items()
+    ]
+    for _ in _keep(sheet, brought):
         pass
     return sheet
 
 
-def _keep(user: User, sheet: Sheet, by_student: Mapping[int, list[Entry]]) -> Iterator[Progress]:
-    brought = [
-        Submission(student_id, entries, f"taken-in-{student_id}", user)
-        for student_id, entries in by_student.items()
-    ]
-    done, total = 0, sum(len(one.entries) for one in brought)
+def _keep(sheet: Sheet, brought: list[Submission]) -> Iterator[Progress]:
+    lines = {one.student_id: len(one.entries) for one in brought}
+    done, total = 0, sum(lines.values())
     try:
         for made in handing_in.take(sheet, brought):
-            done += sum(len(by_student[hand_in.student_id]) for hand_in in made)
+            done += sum(lines[hand_in.student_id] for hand_in in made)
             yield Progress(done, total)
     except IntegrityError:
         raise ConflictError(
             "One of these students has handed in meanwhile; nothing was taken in. Look once more."
         ) from None
+
+
+def _left_out(understood: Understood) -> Iterator[str]:
+    """What the file has none of, in a sentence for whoever looks at it."""
+    lines = next(iter(understood.lines.values()), None)
+    missing = [BASIC_WORDS[name] for name in BASIC_WORDS if lines and name in lines.not_asked]
+    if missing:
+        yield f"It has no {' and no '.join(missing)}: they are neither marked nor missing."
 
 
 def _target(sheet: Sheet) -> Target:
@@ -190,7 +216,7 @@ def _comers(sheet: Sheet, target: Target, understood: Understood) -> list[Comer]
             left_out = "has nothing written"
         in_order = [lines.entries[valve] for valve in target.engine.valve if valve in lines.entries]
         missing = [valve for valve in target.engine.valve if valve not in lines.entries]
-        comers.append(Comer(student, in_order, missing, left_out))
+        comers.append(Comer(student, in_order, missing, left_out, lines.not_asked))
     return comers
 
 

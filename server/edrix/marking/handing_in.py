@@ -12,7 +12,7 @@ from django.db.models import JSONField, Value
 from edrix.accounts.models import User
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, QuestionsError
-from edrix.marking.marks import marker_of, marking_of
+from edrix.marking.marks import Markers, marking_of
 from edrix.marking.models import Marking
 from edrix.marking.services import own_hand_in
 from edrix.safety import services as safety
@@ -57,12 +57,12 @@ def take(sheet: Sheet, brought: list[Submission]) -> Iterator[list[HandIn]]:
     """
     with transaction.atomic():
         held = sheets.locked(sheet.id)
-        marker = marker_of(held, held.key)
+        markers = Markers(held, held.key)
         for first in range(0, len(brought), SHEETS_AT_ONCE):
             some = brought[first : first + SHEETS_AT_ONCE]
             made = sheets.keep(held, some)
             _keep_markings(
-                marking_of(hand_in, marker.mark(one.entries))
+                marking_of(hand_in, markers.of(one.not_asked).mark(one.entries))
                 for hand_in, one in zip(made, some, strict=True)
             )
             yield made

@@ -7,7 +7,7 @@ from django.db import transaction
 from edrix.accounts.models import User
 from edrix.errors import ConflictError
 from edrix.marking import services
-from edrix.marking.marks import marker_of, marking_of
+from edrix.marking.marks import Markers, marking_of
 from edrix.marking.models import Marking
 from edrix.marking.standing import standing_of, with_decisions
 from edrix.sheets import services as sheets
@@ -68,10 +68,11 @@ def remark(user: User, sheet_id: int, key_number: int) -> Remark:
 
 def _moves(sheet: Sheet, key: Key, hand_ins: list[HandIn]) -> list[Move]:
     """Every hand-in as it would stand with another key; overrides are kept."""
-    marker = marker_of(sheet, key)
+    markers = Markers(sheet, key)
     moves = []
     for hand_in in hand_ins:
-        marks = marker.mark([entry_of(reading) for reading in hand_in.readings.all()])
+        entries = [entry_of(reading) for reading in hand_in.readings.all()]
+        marks = markers.of(hand_in.not_asked).mark(entries)
         marking = marking_of(hand_in, marks)
         after = with_decisions(marking, hand_in.decisions.all())
         moves.append(Move(hand_in, standing_of(hand_in).points, after.points, marking))

@@ -4,7 +4,7 @@ A grade is worked out when it is read, from the marking that stands, the rubric 
 and the safety record: it cannot be stale.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
@@ -16,7 +16,7 @@ from edrix.accounts.models import User
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError
 from edrix.marking import services
-from edrix.marking.marks import marker_of
+from edrix.marking.marks import Markers, terms_by_key
 from edrix.marking.models import Rubric
 from edrix.marking.standing import Standing, standing_of
 from edrix.safety import services as safety
@@ -26,7 +26,7 @@ from edrix.sheets.lines import entry_of
 from edrix.sheets.services import HandIn, Sheet
 from edrix.stands import services as stands
 from valvetrain.engine import Engine
-from valvetrain.grading import Entry
+from valvetrain.grading import Entry, Terms
 from valvetrain.grading.rubric import (
     Circumstances,
     Grade,
@@ -92,6 +92,7 @@ def grades_of(
     weighed = rubric or rubric_of(sheet).rubric
     engine = engines.core_engine(sheet.stand.engine_version)
     stops = sheets.stop_of_valves(sheet)
+    terms = terms_by_key(sheet, {hand_in.key_id for hand_in in made})
     grades = {}
     for hand_in, opening in zip(made, records_of(sheet.stand_id, made), strict=True):
         entries = {reading.valve: entry_of(reading) for reading in hand_in.readings.all()}
@@ -100,7 +101,8 @@ def grades_of(
             took = hand_in.handed_in_at - opening.opened_at
             minutes = None if hand_in.entered_by_id else took.total_seconds() / 60
             about = Circumstances(True, opening.closed_at is not None, minutes)
-        written = _written(sheet, engine, _judged(standing_of(hand_in)), entries, stops)
+        judged_now = _judged(standing_of(hand_in), terms[hand_in.key_id])
+        written = _written(sheet, engine, judged_now, entries, stops, hand_in.not_asked)
         grades[hand_in.id] = grade(written, weighed, about)
     return grades
 
@@ -121,8 +123,9 @@ def sample(sheet: Sheet, rubric: CoreRubric) -> Grade:
     engine = engines.core_engine(sheet.stand.engine_version)
     key_mm, stops = stands.key_gaps_mm(sheet.key_id), sheets.stop_of_valves(sheet)
     entries = sample_entries(engine, key_mm, stops, sheet.tolerance_mm)
-    marks = marker_of(sheet, sheet.key).mark(entries.values())
-    written = _written(sheet, engine, judged(marks), entries, stops)
+    marker = Markers(sheet, sheet.key).of()
+    marks = judged(marker.mark(entries.values()), marker.terms)
+    written = _written(sheet, engine, marks, entries, stops)
     return grade(written, rubric, Circumstances(opened=True, closed=False, minutes=45))
 
 
@@ -192,12 +195,14 @@ def _checked(document: dict[str, Any], sheet: Sheet) -> CoreRubric:
         ) from None
 
 
-def _judged(standing: Standing) -> list[Judged]:
+def _judged(standing: Standing, terms: Terms) -> list[Judged]:
     """Marks as they stand; where an instructor decided the reading, its error counts no more."""
     told = []
     for valve in standing.valves:
-        error_mm = None if valve.parts["reading"].override else valve.error_mm
-        told.append(Judged({part: mark.right for part, mark in valve.parts.items()}, error_mm))
+        reading = valve.parts.get("reading")
+        error_mm = None if reading is None or reading.override else valve.error_mm
+        right = {part: mark.right for part, mark in valve.parts.items()}
+        told.append(Judged(right, error_mm, float(terms.allowed_mm(valve.valve))))
     return told
 
 
@@ -207,6 +212,7 @@ def _written(
     valves: Iterable[Judged],
     entries: dict[int, Entry],
     stops: Mapping[int, float],
+    not_asked: Collection[str] = (),
 ) -> WrittenParts:
     return WrittenParts(
         engine,
@@ -214,5 +220,6 @@ def _written(
         entries,
         frozenset(sheet.asks),
         stops,
-        float(sheet.tolerance_mm + sheet.key.uncertainty_mm),
+        float(sheet.tolerance_mm),
+        frozenset(not_asked),
     )

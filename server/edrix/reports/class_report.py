@@ -119,7 +119,8 @@ def _errors(engine: Engine, rows: Rows, tolerance_mm: float) -> Drawing:
         for _, standing, _ in rows:
             marks = standing.valves[place]
             if marks.error_mm is not None:
-                colour = BLUE if marks.parts["reading"].right else EMBER
+                reading = marks.parts.get("reading")
+                colour = BLUE if reading is None or reading.right else EMBER
                 drawing.add(
                     Circle(across(marks.error_mm), y, 1.5, fillColor=colour,
                            strokeColor=None)

@@ -72,6 +72,9 @@ class HandIn(models.Model):
         settings.AUTH_USER_MODEL, models.PROTECT, related_name="+", null=True
     )
     """The instructor who took it in from a file or from paper; null where the student handed in."""
+    not_asked = models.JSONField(default=list)
+    """Which of reading, stop and verdict this work left out as a whole, by the names of their
+    columns: a list of figures without stops. They are neither marked nor missing."""
     handed_in_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -37,13 +37,15 @@ class Submission:
     """A whole sheet of one student, read and ready to be kept.
 
     request_key names the one click, file or stack of paper that brings it. entered_by is the
-    instructor who takes it in; None where the student hands it in.
+    instructor who takes it in; None where the student hands it in. not_asked names the columns of
+    reading, stop and verdict that it was never to have.
     """
 
     student_id: int
     entries: list[Entry]
     request_key: str
     entered_by: User | None = None
+    not_asked: frozenset[str] = frozenset()
 
 
 def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
@@ -140,6 +142,7 @@ def keep(sheet: Sheet, brought: list[Submission]) -> list[HandIn]:
             request_key=one.request_key,
             entered_by=one.entered_by,
             key=sheet.key,
+            not_asked=sorted(one.not_asked),
         )
         for one in brought
     )

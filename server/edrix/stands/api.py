@@ -136,7 +136,10 @@ class PassIn(In):
 
 
 class PassesIn(In):
+    """confirmed: keep it although passes of some valves lie apart."""
+
     passes: list[PassIn] = Field(max_length=12)
+    confirmed: bool = False
 
     def typed(self) -> list[services.TypedPass]:
         return [
@@ -213,6 +216,7 @@ def preview_passes(request: HttpRequest, stand_id: int, body: PassesIn) -> dict[
     "/stands/{stand_id}/passes", response={201: KeySaved, **REFUSALS}, operation_id="enterPasses"
 )
 def enter_passes(request: HttpRequest, stand_id: int, body: PassesIn) -> Status[dict[str, int]]:
-    """A new key from several passes; older keys stay."""
-    key = services.enter_passes(user_of(request), stand_id, body.typed())
+    """A new key from several passes; older keys stay. A 409 with `confirm` names valves whose
+    passes lie apart."""
+    key = services.enter_passes(user_of(request), stand_id, body.typed(), confirmed=body.confirmed)
     return Status(201, {"number": key.number})

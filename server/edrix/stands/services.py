@@ -1,6 +1,6 @@
 """Stands and keys, for the instructors of a class. Students never reach a key by any way."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -10,7 +10,7 @@ from django.db.models import Prefetch, QuerySet
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
-from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
+from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError, QuestionsError
 
 # Other apps name the type of what they are given.
 from edrix.stands.models import Key as Key
@@ -152,9 +152,23 @@ def pool(user: User, stand_id: int, passes: list[TypedPass]) -> tuple[Pooled, li
 
 
 @transaction.atomic
-def enter_passes(user: User, stand_id: int, passes: list[TypedPass]) -> Key:
-    """A new key from several passes, of one person or of several."""
+def enter_passes(
+    user: User, stand_id: int, passes: list[TypedPass], *, confirmed: bool = False
+) -> Key:
+    """A new key from several passes, of one person or of several. Raises QuestionsError while
+    valves whose passes lie apart are not confirmed."""
     pooled, rows = pool(user, stand_id, passes)
+    if pooled.apart and not confirmed:
+        raise QuestionsError(
+            "Some passes lie too far apart to be scatter; a slip would go into the key.",
+            [
+                FieldFault(
+                    f"valve {valve}",
+                    f"its passes lie {pooled.gaps[valve].range_mm:.2f} mm apart: measure it again",
+                )
+                for valve in pooled.apart
+            ],
+        )
     largest = max(gap.uncertainty_mm for gap in pooled.gaps.values())
     people = list(dict.fromkeys(" ".join(one.by.split()) or user.display_name for one in passes))
     return _new_key(
@@ -221,10 +235,25 @@ def stated_key(key_id: int) -> dict[int, StatedGap]:
     }
 
 
-def key_uncertainties_mm(key_id: int) -> dict[int, Decimal]:
-    """The expanded uncertainty of those valves that have their own."""
-    known = KeyGap.objects.filter(key_id=key_id, uncertainty_mm__isnull=False)
-    return {valve: u for valve, u in known.values_list("valve", "uncertainty_mm") if u is not None}
+@dataclass(frozen=True, slots=True)
+class KeyUncertainty:
+    """Expanded: of the whole key, and of those valves that have their own."""
+
+    key_id: int
+    of_key_mm: Decimal
+    of_valve_mm: dict[int, Decimal]
+
+
+def key_uncertainties(key_ids: Collection[int]) -> list[KeyUncertainty]:
+    keys = Key.objects.filter(id__in=key_ids).prefetch_related("gaps")
+    return [
+        KeyUncertainty(
+            key.id,
+            key.uncertainty_mm,
+            {g.valve: g.uncertainty_mm for g in key.gaps.all() if g.uncertainty_mm is not None},
+        )
+        for key in keys
+    ]
 
 
 def _read_gaps(stand: Stand, gaps: list[TypedGap]) -> list[KeyGap]:

@@ -1,5 +1,6 @@
 """Grades by weights: worked by hand, and what must hold for every rubric."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -26,10 +27,11 @@ KEY = {
     n: Decimal("0.25") if FOUR.valve[n].role == "intake" else Decimal("0.35") for n in FOUR.valve
 }
 STOPS = dict.fromkeys((1, 2, 3, 5), 0.0) | dict.fromkeys((4, 6, 7, 8), 360.0)
+TERMS = Terms(Decimal("0.02"))
 TICKED = Circumstances(opened=True, closed=True, minutes=40.0)
 
 
-def sheet(**by_valve):
+def sheet(terms=TERMS, **by_valve):
     """A right sheet; v3={"reading": "0.28"} changes valve 3, v3=None leaves it out."""
     entries = {}
     for valve, gap in KEY.items():
@@ -44,8 +46,8 @@ def sheet(**by_valve):
             **change,
         }
         entries[valve] = read_entry(FOUR, valve=valve, **fields)
-    marks = mark_sheet(FOUR, KEY, Terms(Decimal("0.02")), entries.values())
-    return WrittenParts(FOUR, judged(marks), entries, frozenset(), STOPS, 0.02)
+    marks = mark_sheet(FOUR, KEY, terms, entries.values())
+    return WrittenParts(FOUR, judged(marks, terms), entries, frozenset(), STOPS, 0.02)
 
 
 def of(written, *items, about=TICKED, **fields):
@@ -75,6 +77,50 @@ def test_weights_by_hand():
 def test_a_reading_falls_linearly_to_nothing(reading, worth):
     told = of(sheet(v2={"reading": reading}), Item("reading", 1), zero_at_mm=0.06)
     assert told.items[0].share == pytest.approx((7 + worth) / 8)
+
+
+@pytest.mark.parametrize(
+    ("reading", "worth"),
+    # Tolerance 0.02 and U 0.05: proved wrong beyond 0.07, and worth nothing 0.04 beyond that.
+    [("0.32", 1.0), ("0.34", 0.5), ("0.35", 0.25), ("0.36", 0.0), ("5.0", 0.0)],
+)
+def test_a_key_that_is_known_badly_moves_where_the_worth_falls_and_not_how(reading, worth):
+    badly = Terms(Decimal("0.02"), Decimal("0.05"))
+    told = of(sheet(badly, v2={"reading": reading}), Item("reading", 1), zero_at_mm=0.06)
+    assert told.items[0].share == pytest.approx((7 + worth) / 8)
+
+
+@pytest.mark.parametrize("u", ["0", "0.02", "0.04", "0.0401", "0.2"])
+def test_a_wrong_sheet_is_worth_nothing_by_any_key(u):
+    """Eight readings of 5 mm against 0.25 and 0.35."""
+    every = {f"v{valve}": {"reading": "5.0"} for valve in KEY}
+    told = of(
+        sheet(Terms(Decimal("0.02"), Decimal(u)), **every), Item("reading", 1), zero_at_mm=0.06
+    )
+    assert told.items[0].share == 0
+
+
+@given(
+    st.decimals("0.001", "0.1", places=3),
+    st.dictionaries(st.sampled_from(list(KEY)), st.decimals("0", "0.2", places=4)),
+    st.decimals("0", "0.2", places=4),
+    st.decimals("0.0001", "0.9", places=4),
+    st.decimals("0", "1.5", places=3),
+    st.decimals("0", "1.5", places=3),
+)
+def test_a_better_reading_is_never_worth_less(tolerance, of_valve, u, beyond, one, other):
+    """Whatever the server may pass: any tolerance, any uncertainty, any zero_at above it."""
+    nearer, further = sorted((one, other))
+    terms = Terms(tolerance, u, of_valve_mm=of_valve)
+
+    def percent(off):
+        every = {f"v{valve}": {"reading": f"{gap + off}"} for valve, gap in KEY.items()}
+        written = sheet(terms, **every)
+        written = replace(written, tolerance_mm=float(tolerance))
+        zero_at_mm = min(1.0, float(tolerance + beyond))
+        return of(written, Item("reading", 1), zero_at_mm=zero_at_mm).percent
+
+    assert 0 <= percent(further) <= percent(nearer) <= 100
 
 
 def test_sequence_is_the_methods_stop_and_position_any_place_on_the_heel():
@@ -119,6 +165,27 @@ def test_what_a_sheet_cannot_show_is_left_out():
     told = of(sheet(), *items, about=about, minutes=60)
     assert [item.part for item in told.items] == ["reading"]
     assert told.percent == 100.0
+
+
+def test_a_list_of_figures_is_weighed_by_its_figures():
+    """Stops and verdicts were not asked: seven of eight right is seven of eight by any weights,
+    and nothing is missing from the record."""
+    left_out = frozenset({"crank_deg", "verdict"})
+    terms = replace(TERMS, not_asked=left_out)
+    every = {f"v{valve}": {"crank_deg": None, "verdict": None} for valve in KEY}
+    every["v2"] |= {"reading": "0.40"}
+    written = replace(sheet(terms, **every), not_asked=left_out)
+    items = [Item(part, 1) for part in ("reading", "verdict", "position", "sequence")]
+    told = of(written, *items)
+    assert [item.part for item in told.items] == ["reading"]
+    assert told.percent == 87.5
+    assert of(written, Item("record", 1)).items[0].says == "8 of 8 fields written"
+
+
+def test_where_no_figure_is_asked_none_is_weighed():
+    terms = replace(TERMS, not_asked=frozenset({"reading"}))
+    told = of(sheet(terms), Item("reading", 5), Item("position", 1))
+    assert [item.part for item in told.items] == ["position"]
 
 
 def test_the_record_counts_what_is_written():

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from valvetrain.calculator import main
 from valvetrain.document import DocumentError
+from valvetrain.grading import mark_sheet
 from valvetrain.grading.columns import SECOND, SET
 from valvetrain.grading.sheet_file import read_sheet
 
@@ -44,6 +45,73 @@ def sheet():
             for v, gap in KEY.items()
         ],
     }
+
+
+def marked(document):
+    """What is marked of the first valve, and what it all comes to."""
+    read = read_sheet(document)
+    marks = mark_sheet(read.engine, read.key_mm, read.terms, read.entries)
+    return list(marks.valves[0].parts), (marks.points, marks.out_of)
+
+
+@pytest.mark.parametrize(
+    ("asks", "parts", "out_of"),
+    [
+        (None, ["reading", "verdict", "position"], 24),
+        (["reading", "stop", "verdict"], ["reading", "verdict", "position"], 24),
+        (["reading"], ["reading"], 8),
+        (["stop"], ["position"], 8),
+        (["reading", "set", "after"], ["reading", "adjusted"], 16),
+        (["reading", "second", "final", "running"], ["reading"], 8),
+    ],
+)
+def test_what_is_not_asked_is_neither_marked_nor_missing(asks, parts, out_of):
+    document = sheet() if asks is None else sheet() | {"asks": asks}
+    jsonschema.validate(document, SCHEMA)
+    assert (marked(document)[0], marked(document)[1][1]) == (parts, out_of)
+
+
+def test_seven_of_eight_right_readings_are_seven_of_eight():
+    """A list of figures, as from paper, with one of them wrong."""
+    document = sheet() | {"asks": ["reading"]}
+    document["lines"] = [
+        {"valve": line["valve"], "reading": line["reading"]} for line in document["lines"]
+    ]
+    document["lines"][3]["reading"] = "0.25"
+    assert marked(document)[1] == (7, 8)
+
+
+def test_the_final_figure_is_the_one_that_is_marked():
+    document = sheet()
+    document["lines"][0] |= {"reading": "0.45", "second": "0.35", "final": "0,35"}
+    jsonschema.validate(document, SCHEMA)
+    read = read_sheet(document)
+    assert read.entries[0].reading_mm == Decimal("0.3500")
+    # What is explained is what was read first.
+    assert read.case.lines[0].reading_mm == Decimal("0.4500")
+    document["lines"][0]["final"] = "  "
+    assert read_sheet(document).entries[0].reading_mm == Decimal("0.4500")
+
+
+@pytest.mark.parametrize(
+    ("change", "path"),
+    [
+        ({"asks": ["colour"]}, "$.asks[0]"),
+        ({"asks": "reading"}, "$.asks"),
+    ],
+)
+def test_what_a_sheet_cannot_ask_for(change, path):
+    with pytest.raises(DocumentError) as caught:
+        read_sheet(sheet() | change)
+    assert caught.value.faults[0].path == path
+
+
+def test_a_final_figure_that_is_none_is_told_where_it_stands():
+    document = sheet()
+    document["lines"][2]["final"] = "o.25"
+    with pytest.raises(DocumentError) as caught:
+        read_sheet(document)
+    assert [fault.path for fault in caught.value.faults] == ["$.lines[2].final"]
 
 
 def test_a_sheet_is_read_whole():

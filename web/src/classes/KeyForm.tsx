@@ -19,7 +19,7 @@ export function KeyForm({ stand, classId, onClose }: Props) {
       className="key-form"
       onSubmit={(event: FormEvent) => {
         event.preventDefault();
-        key.save.mutate();
+        key.save.mutate(false);
       }}
     >
       <p className="soft">
@@ -39,7 +39,8 @@ export function KeyForm({ stand, classId, onClose }: Props) {
         ))}
       </div>
       {key.several ? <Pooled spreadMm={key.pooled?.spread_mm} /> : <Uncertainty typed={key} />}
-      <Problem error={key.save.error} />
+      <Problem error={key.doubts.length > 0 ? null : key.save.error} />
+      <Doubts typed={key} />
       <Ways typed={key} onClose={onClose} />
     </form>
   );
@@ -109,6 +110,30 @@ function Pooled({ spreadMm }: { spreadMm: number | null | undefined }) {
       The key is the mean of the passes; its uncertainty follows from how well they agree, and is
       never better than ±0.01 mm, the best a leaf and a hand can do.
     </p>
+  );
+}
+
+/** Passes that do not agree: a slip of one would make a key that marks every student wrong. */
+function Doubts({ typed }: { typed: KeyTyped }) {
+  return (
+    <Ask
+      open={typed.doubts.length > 0}
+      title="Some passes lie apart"
+      instead="Look at them again"
+      does="Save the key all the same"
+      danger
+      onClose={() => typed.save.reset()}
+      onConfirm={() => typed.save.mutate(true)}
+    >
+      <ul>
+        {typed.doubts.map(({ path, problem }) => (
+          <li key={path}>
+            {path}: {problem}
+          </li>
+        ))}
+      </ul>
+      <p>Their mean goes into the key as it is. The other valves are not touched by it.</p>
+    </Ask>
   );
 }
 

@@ -39,6 +39,11 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
     setUncertainty,
     pooled: several ? pooled.data : undefined,
     save,
+    /** Valves whose passes lie apart, while that waits to be confirmed. */
+    doubts:
+      save.error instanceof ApiProblem && save.error.confirm && !save.isPending
+        ? save.error.fields
+        : [],
     /** Whether closing would lose something. */
     typed: passes.some((pass) => Object.values(pass.gaps).some((gap) => gap.trim() !== "")),
     change(number: number, part: Partial<Pass>) {
@@ -57,15 +62,17 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
 function useSaveKey(
   standId: number,
   classId: number,
-  body: Schemas["KeyIn"] | Schemas["PassesIn"],
+  body: Schemas["KeyIn"] | Pick<Schemas["PassesIn"], "passes">,
   onSaved: () => void,
 ) {
   const queries = useQueryClient();
   const params = { path: { stand_id: standId } };
   return useMutation({
-    mutationFn: () =>
+    mutationFn: (confirmed: boolean) =>
       "passes" in body
-        ? unwrap(api.POST("/api/stands/{stand_id}/passes", { params, body }))
+        ? unwrap(
+            api.POST("/api/stands/{stand_id}/passes", { params, body: { ...body, confirmed } }),
+          )
         : unwrap(api.POST("/api/stands/{stand_id}/keys", { params, body })),
     onSuccess: () => {
       queries.invalidateQueries(standsQuery(classId));

@@ -95,11 +95,12 @@ function PaperWays({ paper, further }: WaysProps) {
   );
 }
 
-/** What would count as blank. */
-function short({ sheets, columns }: Paper, valves: number): string {
+/** What would count as blank, and what is not marked at all. */
+function short({ sheets, stops, verdicts }: Paper, valves: number): string {
   const readings = sheets.flatMap((sheet) => sheet.lines).filter((line) => line.reading !== "");
   const missing = sheets.length * valves - readings.length;
-  if (missing === 0) return `All ${readings.length} gaps are typed.`;
   const blanks = missing === 1 ? "1 gap is" : `${missing} gaps are`;
-  return `${blanks} blank${columns.length > valves ? "" : ", and no stops or verdicts are typed"}.`;
+  const gaps = missing === 0 ? `All ${readings.length} gaps are typed.` : `${blanks} blank.`;
+  const left = [...(stops ? [] : ["stops"]), ...(verdicts ? [] : ["verdicts"])].join(" or ");
+  return left ? `${gaps} No ${left} are typed: they are neither marked nor missing.` : gaps;
 }

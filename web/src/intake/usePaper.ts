@@ -23,7 +23,11 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
     further: more ? board.columns : [],
   });
   const ids = students.map((student) => student.student_id);
-  const take = useTakePaper(board.id, onSettled, () => setCells({}));
+  const notAsked: NotAsked = [
+    ...(stops ? [] : ["crank_deg" as const]),
+    ...(verdicts ? [] : ["verdict" as const]),
+  ];
+  const take = useTakePaper(board.id, notAsked, onSettled, () => setCells({}));
   const fields = take.error instanceof ApiProblem ? take.error.fields : [];
   const faults = new Map(fields.map((field) => [field.path, field.problem]));
   return {
@@ -51,14 +55,17 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
   };
 }
 
-function useTakePaper(sheetId: number, onSettled: () => void, onTaken: () => void) {
+/** What was not typed at all: neither marked nor missing. */
+type NotAsked = NonNullable<Schemas["PaperIn"]["not_asked"]>;
+
+function useTakePaper(sheetId: number, not_asked: NotAsked, onSettled: () => void, onTaken: () => void) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (sheets: Schemas["PaperSheetIn"][]) =>
       unwrap(
         api.POST("/api/sheets/{sheet_id}/paper", {
           params: { path: { sheet_id: sheetId } },
-          body: { sheets },
+          body: { sheets, not_asked },
         }),
       ),
     onSuccess: () => {
