@@ -408,7 +408,7 @@ class TestNotAsked:
             [stands.TypedGap(line["valve"], line["reading"], "mm") for line in right_lines()],
         )
         path = f"/api/sheets/{school.sheet.id}/remark"
-        assert browsers["instructor"].send("POST", path, {"key": 2}).status_code == 200
+        assert browsers["instructor"].send("POST", path, {"key_number": 2}).status_code == 200
         assert [m.out_of for m in Marking.objects.order_by("id")] == [8, 8]
 
     def test_skills_count_nothing_that_was_not_asked(self, school, browsers):

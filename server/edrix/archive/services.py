@@ -142,6 +142,10 @@ class _Reader:
         for row in rows:
             values = {}
             for field in fields_of(model):
+                if field.attname not in row and field.has_default():
+                    # An archive of an older Edrix, which did not have this column yet.
+                    values[field.attname] = field.get_default()
+                    continue
                 value = row[field.attname]
                 if field.primary_key:
                     old_ids.append(int(value))

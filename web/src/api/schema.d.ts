@@ -508,7 +508,8 @@ export interface paths {
         put?: never;
         /**
          * Enter Passes
-         * @description A new key from several passes; older keys stay.
+         * @description A new key from several passes; older keys stay. A 409 with `confirm` names valves whose
+         *     passes lie apart.
          */
         post: operations["enterPasses"];
         delete?: never;
@@ -2346,10 +2347,18 @@ export interface components {
             /** Gaps */
             gaps: components["schemas"]["GapIn"][];
         };
-        /** PassesIn */
+        /**
+         * PassesIn
+         * @description confirmed: keep it although passes of some valves lie apart.
+         */
         PassesIn: {
             /** Passes */
             passes: components["schemas"]["PassIn"][];
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
         };
         /**
          * AskedOut
@@ -4023,10 +4032,15 @@ export interface components {
             /** Taken */
             taken: number;
         };
-        /** PaperIn */
+        /**
+         * PaperIn
+         * @description not_asked: what was not typed at all, and is neither marked nor missing.
+         */
         PaperIn: {
             /** Sheets */
             sheets: components["schemas"]["PaperSheetIn"][];
+            /** Not Asked */
+            not_asked?: ("crank_deg" | "verdict")[];
         };
         /** PaperSheetIn */
         PaperSheetIn: {

@@ -21,6 +21,7 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
   const several = passes.length > 1;
   const body = useDeferredValue({
     passes: passes.map((pass) => ({ by: pass.by, gaps: gapsOf(stand, pass, unit) })),
+    confirmed: false,
   });
   const whole = passes.every((pass) => stand.valves.every((v) => pass.gaps[v.number]?.trim()));
   const pooled = useQuery({ ...pooledQuery(stand.id, body), enabled: several && whole });
@@ -62,7 +63,7 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
 function useSaveKey(
   standId: number,
   classId: number,
-  body: Schemas["KeyIn"] | Pick<Schemas["PassesIn"], "passes">,
+  body: Schemas["KeyIn"] | Schemas["PassesIn"],
   onSaved: () => void,
 ) {
   const queries = useQueryClient();

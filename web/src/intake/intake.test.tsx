@@ -226,6 +226,7 @@ describe("the paper grid", () => {
     await userEvent.click(screen.getByRole("button", { name: "Take in and mark" }));
     await screen.findByText("1 sheet is taken in and marked");
     expect(calls.find((call) => call.path.endsWith("/paper"))?.body).toEqual({
+      not_asked: ["crank_deg", "verdict"],
       sheets: [
         {
           student_id: 7,

@@ -58,7 +58,12 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
 /** What was not typed at all: neither marked nor missing. */
 type NotAsked = NonNullable<Schemas["PaperIn"]["not_asked"]>;
 
-function useTakePaper(sheetId: number, not_asked: NotAsked, onSettled: () => void, onTaken: () => void) {
+function useTakePaper(
+  sheetId: number,
+  not_asked: NotAsked,
+  onSettled: () => void,
+  onTaken: () => void,
+) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (sheets: Schemas["PaperSheetIn"][]) =>

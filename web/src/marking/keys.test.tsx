@@ -4,7 +4,7 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
 import { KeyForm } from "../classes/KeyForm";
-import { INES, problem, serve, show } from "../testing/render";
+import { INES, problem, serve, show, showOnDesk } from "../testing/render";
 import { NextKey } from "./NextKey";
 
 const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
@@ -55,6 +55,25 @@ describe("a key of several passes", () => {
     const sent = calls.find((call) => call.path.endsWith("/passes"))?.body as Schemas["PassesIn"];
     expect(sent.passes.map((pass) => pass.by)).toEqual(["", "Rolf"]);
     expect(sent.passes[1]?.gaps[1]).toEqual({ valve: 2, gap: "0.30", unit: "mm" });
+  });
+
+  it("asks before passes that lie apart become a key", async () => {
+    const fields = [{ path: "valve 1", problem: "its passes lie 0.50 mm apart" }];
+    const calls = serve((call) => {
+      if (call.path.endsWith("/preview")) return { body: POOLED };
+      return (call.body as { confirmed: boolean }).confirmed
+        ? { status: 201, body: { number: 2 } }
+        : { status: 409, body: problem(409, "A slip?", { fields, confirm: true }) };
+    });
+    let closed = 0;
+    showOnDesk(<KeyForm stand={STAND} classId={2} onClose={() => closed++} />, { person: TOVE });
+    await userEvent.click(screen.getByRole("button", { name: "Add a pass" }));
+    await userEvent.click(screen.getByRole("button", { name: "Save key" }));
+    await screen.findByText(/valve 1: its passes lie 0.50 mm apart/);
+    expect(closed).toBe(0);
+    await userEvent.click(screen.getByRole("button", { name: "Save the key all the same" }));
+    await waitFor(() => expect(closed).toBe(1));
+    expect(calls.at(-1)?.body).toMatchObject({ confirmed: true });
   });
 
   it("goes back to one pass, and its stated uncertainty", async () => {
