@@ -189,4 +189,4 @@ class TestAKeyThatIsNotExact:
     def test_doubt_is_told_and_gives_no_figure_away(self):
         mark = self.reading("0.33", "0.01")
         assert "in doubt, counted right" in mark.instructor_says
-        assert mark.student_says == "Agrees with the reference as far as that is known."
+        assert mark.student_says == "Agrees with the reference."

@@ -29,10 +29,11 @@ def mark_reading(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) ->
         return Mark(False, "No reading.", f"No reading; the key is {in_mm(key_mm)}.")
     figures = f"Read {in_mm(entry.reading_mm)}, key {in_mm(key_mm)}: off by {_signed(error_mm)}"
     if abs(error_mm) <= tolerance_mm:
-        says = f"Agrees with the reference to within {allowed}."
+        says = "Agrees with the reference."
         return Mark(True, says, f"{figures}, within {allowed}.")
     if abs(error_mm) <= terms.allowed_mm(entry.valve):
-        says = "Agrees with the reference as far as that is known."
+        # The same words: that it was near a limit would narrow the key down.
+        says = "Agrees with the reference."
         doubt = f"the key is known to ±{in_mm(uncertainty_mm)} only: in doubt, counted right"
         return Mark(True, says, f"{figures}, outside {allowed}; {doubt}.")
     size = "larger" if error_mm > 0 else "smaller"

@@ -33,7 +33,7 @@ from valvetrain.grading.marks import SheetMarks
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
 
-RUBRIC_VERSION = "edrix-rubric/1"
+RUBRIC_VERSION = "edrix-rubric/2"
 
 
 class RubricError(RefusedError):

@@ -33,7 +33,7 @@ REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Probl
 @router.get("/work", response=list[WorkRow], operation_id="listWork")
 def list_work(request: HttpRequest) -> list[dict[str, Any]]:
     """The sheets set to the person who asks, as a student."""
-    return [WorkRow.of(sheet, made) for sheet, made in services.work_of(user_of(request))]
+    return [WorkRow.of(row) for row in services.work_of(user_of(request))]
 
 
 @router.get("/sheets/{sheet_id}", response={200: SheetOut, **REFUSALS}, operation_id="getSheet")

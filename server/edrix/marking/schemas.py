@@ -1,6 +1,7 @@
 """What goes out of marking over HTTP, made from what its services give."""
 
 from collections import Counter
+from collections.abc import Collection
 from datetime import datetime
 from decimal import Decimal
 from typing import Any, Literal
@@ -13,10 +14,12 @@ from edrix.marking import rubrics, services
 from edrix.marking.findings import SheetFindings, hints_of
 from edrix.marking.remark import Remark
 from edrix.marking.standing import StandingMark, standing_of
+from edrix.marking.telling import told, waiting_parts
 from edrix.shapes import In
 from edrix.sheets.lines import TypedLine, typed_of
 from edrix.sheets.schemas import MOST_LINES, ColumnOut, SheetValve, StopChoice
 from edrix.sheets.services import HandIn, Sheet, draft_lines
+from valvetrain.grading import PARTS
 from valvetrain.grading.findings import Finding
 from valvetrain.grading.rubric import Grade, part_label
 
@@ -44,7 +47,8 @@ class DecisionIn(In):
 
 
 class WorkRow(Schema):
-    """One sheet in a student's list; points are null until it is handed in."""
+    """One sheet in a student's list; points are null until it is handed in. waits: some of its
+    marks are told later, and points count the others."""
 
     id: int
     title: str
@@ -55,10 +59,12 @@ class WorkRow(Schema):
     handed_in_at: datetime | None
     points: int | None
     out_of: int | None
+    waits: bool
 
     @staticmethod
-    def of(sheet: Sheet, made: HandIn | None) -> dict[str, Any]:
-        standing = standing_of(made) if made else None
+    def of(row: services.WorkOf) -> dict[str, Any]:
+        sheet, made = row.sheet, row.hand_in
+        standing = told(standing_of(made), row.waits) if made else None
         return {
             "id": sheet.id,
             "title": sheet.title,
@@ -69,6 +75,7 @@ class WorkRow(Schema):
             "handed_in_at": made and made.handed_in_at,
             "points": standing and standing.points,
             "out_of": standing and standing.out_of,
+            "waits": bool(row.waits),
         }
 
 
@@ -136,10 +143,20 @@ class GradeOut(Schema):
     fails: list[str]
 
     @staticmethod
-    def of(grade: Grade) -> dict[str, Any]:
+    def of(grade: Grade, *, for_student: bool = False) -> dict[str, Any]:
         items = [item._asdict() | {"label": part_label(item.part)} for item in grade.items]
         fails = [part_label(part) for part in grade.fails]
-        return grade._asdict() | {"items": items, "fails": fails}
+        shown = grade._asdict() | {"items": items, "fails": fails}
+        return _rounded(shown) if for_student else shown
+
+
+def _rounded(grade: dict[str, Any]) -> dict[str, Any]:
+    """As a student reads it: from fifteen digits of a share the key could be solved."""
+    items = [
+        item | {"share": round(item["share"], 2), "percent": round(item["percent"], 1)}
+        for item in grade["items"]
+    ]
+    return grade | {"items": items}
 
 
 class ResultOut(Schema):
@@ -153,13 +170,15 @@ class ResultOut(Schema):
     valves: list[ValveMarksOut]
 
     @staticmethod
-    def of(made: HandIn, reasons: Reasons, grade: Grade | None) -> dict[str, Any]:
-        standing = standing_of(made)
+    def of(
+        made: HandIn, reasons: Reasons, grade: Grade | None, waits: Collection[str] = ()
+    ) -> dict[str, Any]:
+        standing = told(standing_of(made), waits)
         return {
             "handed_in_at": made.handed_in_at,
             "points": standing.points,
             "out_of": standing.out_of,
-            "grade": grade and GradeOut.of(grade),
+            "grade": grade and GradeOut.of(grade, for_student=reasons == "student_says"),
             "lines": [typed_of(reading) for reading in made.readings.all()],
             "valves": [
                 {
@@ -175,11 +194,17 @@ class ResultOut(Schema):
 class OwnResultOut(ResultOut):
     hints: list[str]
     """Where to look again; no figure of the key is in them."""
+    waits: list[str]
+    """Kinds of mark that are told when the instructor releases them, by their labels."""
 
     @staticmethod
     def of_own(made: HandIn) -> dict[str, Any]:
-        grade = rubrics.own_grade(made.sheet, made)
-        return ResultOut.of(made, "student_says", grade) | {"hints": hints_of(made.sheet, made)}
+        waits = waiting_parts([made])[made.id]
+        grade = None if waits else rubrics.own_grade(made.sheet, made)
+        return ResultOut.of(made, "student_says", grade, waits) | {
+            "hints": [] if waits else hints_of(made.sheet, made),
+            "waits": [kind.label for name, kind in PARTS.items() if name in waits],
+        }
 
 
 class SheetOut(Schema):

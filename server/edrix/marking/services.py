@@ -12,6 +12,7 @@ from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
 from edrix.marking.findings import SheetFindings, findings_of
 from edrix.marking.models import Answer, Decision
 from edrix.marking.standing import Standing, standing_of, what_stands
+from edrix.marking.telling import waiting_parts
 from edrix.sheets import services as sheets
 from edrix.sheets.services import HandIn, Sheet
 
@@ -26,19 +27,29 @@ class BoardRow:
     lines_begun: int
 
 
-def work_of(user: User) -> list[tuple[Sheet, HandIn | None]]:
+@dataclass(frozen=True, slots=True)
+class WorkOf:
+    """A sheet that is set to a student, their hand-in, and the kinds of its marks that wait."""
+
+    sheet: Sheet
+    hand_in: HandIn | None
+    waits: frozenset[str]
+
+
+def work_of(user: User) -> list[WorkOf]:
     """For students: every sheet set to them, newest first, with their hand-in if there is one."""
-    mine = Prefetch(
-        "hand_ins",
-        HandIn.objects.filter(student=user).prefetch_related(*what_stands()),
-        to_attr="mine",
-    )
-    found = sheets.sheets_for_student(user).prefetch_related(mine)
-    return [(sheet, next(iter(getattr(sheet, "mine", [])), None)) for sheet in found]
+    own = HandIn.objects.filter(student=user).select_related("key", "sheet")
+    mine = Prefetch("hand_ins", own.prefetch_related(*what_stands()), to_attr="mine")
+    found = [
+        (sheet, next(iter(getattr(sheet, "mine", [])), None))
+        for sheet in sheets.sheets_for_student(user).prefetch_related(mine)
+    ]
+    waits = waiting_parts(made for _, made in found if made is not None)
+    return [WorkOf(sheet, made, waits[made.id] if made else frozenset()) for sheet, made in found]
 
 
 def own_hand_in(user: User, sheet: Sheet) -> HandIn | None:
-    found = HandIn.objects.filter(sheet=sheet, student=user)
+    found = HandIn.objects.filter(sheet=sheet, student=user).select_related("key")
     return found.prefetch_related("readings", *what_stands()).first()
 
 
@@ -84,7 +95,7 @@ def handed_in(sheet: Sheet) -> QuerySet[HandIn]:
 def hand_ins_of(class_id: int, student_id: int) -> QuerySet[HandIn]:
     """A student's hand-ins in a class with readings and marks; the caller has asked who may see."""
     made = HandIn.objects.filter(sheet__teaching_class_id=class_id, student_id=student_id)
-    made = made.select_related("sheet__stand__engine_version__engine")
+    made = made.select_related("sheet__stand__engine_version__engine", "key")
     return made.prefetch_related("readings", *what_stands()).order_by("handed_in_at", "id")
 
 

@@ -1,6 +1,6 @@
 """What a hand-in's marks are now: the newest marking, with what instructors overrode."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -58,6 +58,11 @@ class StandingValve:
     @property
     def points(self) -> int:
         return sum(mark.right for mark in self.parts.values())
+
+    def without(self, parts: Collection[str]) -> "StandingValve":
+        """The same without these parts, and without how far the reading is off."""
+        kept = {part: mark for part, mark in self.parts.items() if part not in parts}
+        return StandingValve(self.valve, None, kept)
 
 
 @dataclass(frozen=True, slots=True)

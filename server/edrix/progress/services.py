@@ -1,8 +1,10 @@
 """A student's way through a class: hands, slips and skills over sheets and runs, signed off.
 
-Bias and repeatability are worked out from the key, so instructors see them and students do not.
+Bias and repeatability are worked out from the key, so instructors see them and students do not; nor
+is a student told anything that follows from them, or from marks that wait.
 """
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from edrix.accounts.models import User
@@ -13,6 +15,7 @@ from edrix.marking import rubrics
 from edrix.marking import services as marking
 from edrix.marking.findings import explanations_of
 from edrix.marking.standing import standing_of
+from edrix.marking.telling import told, waiting_parts
 from edrix.practice import services as practice
 from edrix.progress.models import SignOff
 from edrix.sheets import services as sheets
@@ -87,7 +90,7 @@ def _student(class_id: int, student_id: int) -> User:
 
 def _progress(class_id: int, student: User, *, for_student: bool) -> StudentProgress:
     made = list(marking.hand_ins_of(class_id, student.id))
-    found = progress(_sheets(made), _runs(class_id, student))
+    found = progress(_sheets(made, for_student=for_student), _runs(class_id, student))
     records = SignOff.objects.filter(teaching_class_id=class_id, student=student)
     signed = {one.skill: one for one in records.select_related("made_by").order_by("id")}
     ways = {
@@ -98,24 +101,27 @@ def _progress(class_id: int, student: User, *, for_student: bool) -> StudentProg
     return StudentProgress(class_id, name, student, found, signed, ways)
 
 
-def _sheets(made: list[HandIn]) -> list[SheetWork]:
+def _sheets(made: list[HandIn], *, for_student: bool) -> list[SheetWork]:
     """Stand by stand, so that what is asked of the database grows with stands, not with sheets."""
     by_stand: dict[int, list[HandIn]] = {}
     for hand_in in made:
         by_stand.setdefault(hand_in.sheet.stand_id, []).append(hand_in)
+    hidden = waiting_parts(made) if for_student else {}
     works = []
     for stand_id, of_stand in by_stand.items():
-        told = explanations_of(of_stand[0].sheet, of_stand)
+        explained = explanations_of(of_stand[0].sheet, of_stand)
         records = rubrics.records_of(stand_id, of_stand)
-        works += [
-            _work(hand_in, findings, record is not None and record.closed_at is not None)
-            for hand_in, findings, record in zip(of_stand, told, records, strict=True)
-        ]
+        for hand_in, findings, record in zip(of_stand, explained, records, strict=True):
+            waits = hidden.get(hand_in.id)
+            work = _work(hand_in, findings if not waits else [], waits or ())
+            closed = record is not None and record.closed_at is not None
+            errors_mm = [] if for_student else work.error_mm
+            works.append(work._replace(closed=closed, error_mm=errors_mm))
     return works
 
 
-def _work(hand_in: HandIn, findings: list[Finding], closed: bool) -> SheetWork:
-    valves = standing_of(hand_in).valves
+def _work(hand_in: HandIn, findings: list[Finding], waits: Collection[str]) -> SheetWork:
+    valves = told(standing_of(hand_in), waits).valves
     marks = {part: [v.parts[part].right for v in valves if part in v.parts] for part in PARTS}
     return SheetWork(
         hand_in.id,
@@ -125,7 +131,7 @@ def _work(hand_in: HandIn, findings: list[Finding], closed: bool) -> SheetWork:
         {part: len(right) for part, right in marks.items()},
         [v.error_mm for v in valves if v.error_mm is not None],
         frozenset(finding.kind for finding in findings),
-        closed,
+        closed=False,
     )
 
 

@@ -5,7 +5,7 @@ instructor of class B. Ines sees sheet 7 of class A, her own draft, hand-in and 
 Bo's she sees nothing at all. Tove sees everybody's. For Rolf sheet 7 does not exist.
 """
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -157,6 +157,12 @@ def keep(sheet: Sheet, brought: list[Submission]) -> list[HandIn]:
     students = [one.student_id for one in brought]
     Draft.objects.filter(sheet=sheet, student_id__in=students).delete()
     return made
+
+
+def hand_ins_on_stands(stand_ids: Collection[int], student_ids: Collection[int]) -> list[HandIn]:
+    """Every hand-in of these students that was measured on one of these stands, with its key."""
+    found = HandIn.objects.filter(key__stand_id__in=stand_ids, student_id__in=student_ids)
+    return list(found.select_related("key").order_by("id"))
 
 
 def who_handed_in(sheet: Sheet) -> set[int]:

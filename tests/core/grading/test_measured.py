@@ -30,19 +30,19 @@ READINGS = {
     "exact": (
         "0.30",
         True,
-        "Agrees with the reference to within ±0.02 mm.",
+        "Agrees with the reference.",
         "Read 0.30 mm, key 0.30 mm: off by +0.00 mm, within ±0.02 mm.",
     ),
     "at the limit": (
         "0.28",
         True,
-        "Agrees with the reference to within ±0.02 mm.",
+        "Agrees with the reference.",
         "Read 0.28 mm, key 0.30 mm: off by −0.02 mm, within ±0.02 mm.",
     ),
     "in doubt": (
         "0.33",
         True,
-        "Agrees with the reference as far as that is known.",
+        "Agrees with the reference.",
         "Read 0.33 mm, key 0.30 mm: off by +0.03 mm, outside ±0.02 mm; the key is known to ±0.01 "
         "mm only: in doubt, counted right.",
     ),

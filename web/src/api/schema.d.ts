@@ -3320,7 +3320,8 @@ export interface components {
         };
         /**
          * WorkRow
-         * @description One sheet in a student's list; points are null until it is handed in.
+         * @description One sheet in a student's list; points are null until it is handed in. waits: some of its
+         *     marks are told later, and points count the others.
          */
         WorkRow: {
             /** Id */
@@ -3344,6 +3345,8 @@ export interface components {
             points: number | null;
             /** Out Of */
             out_of: number | null;
+            /** Waits */
+            waits: boolean;
         };
         /** AnsweredOut */
         AnsweredOut: {
@@ -3453,6 +3456,8 @@ export interface components {
             valves: components["schemas"]["ValveMarksOut"][];
             /** Hints */
             hints: string[];
+            /** Waits */
+            waits: string[];
         };
         /**
          * SheetOut

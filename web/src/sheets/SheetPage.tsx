@@ -35,9 +35,7 @@ export default function SheetPage() {
       ) : (
         <>
           <Hints hints={sheet.result.hints} />
-          {sheet.result.grade === null && (
-            <p className="soft">Your grade is shown when your instructor releases it.</p>
-          )}
+          <Waits kinds={sheet.result.waits} graded={sheet.result.grade !== null} />
           <MarksList
             result={sheet.result}
             valves={sheet.valves}
@@ -48,6 +46,21 @@ export default function SheetPage() {
       )}
     </div>
   );
+}
+
+/** What is told later, and why: a second sheet on the same gaps would tell the key. */
+function Waits({ kinds, graded }: { kinds: readonly string[]; graded: boolean }) {
+  if (kinds.length > 0) {
+    const marks = kinds.join(" and ").toLowerCase();
+    return (
+      <p className="notice calm">
+        You have measured this stand before, so your {marks} marks and your grade are shown when
+        your instructor releases them. Together with the first ones they would tell the reference.
+      </p>
+    );
+  }
+  if (graded) return null;
+  return <p className="soft">Your grade is shown when your instructor releases it.</p>;
 }
 
 /** Where to look again; nobody is told what the gap is. */

@@ -41,6 +41,7 @@ export default function WorkPage() {
                   <span className="figures">
                     {sheet.points} / {sheet.out_of}
                   </span>
+                  {sheet.waits && " so far"}
                 </span>
               )}
             </Link>

@@ -43,6 +43,7 @@ const RESULT: Schemas["OwnResultOut"] = {
   out_of: 6,
   grade: null,
   hints: ["Look at the decimal point of valve 2."],
+  waits: [],
   lines: [
     { valve: 1, reading: "0.25", unit: "mm", crank_deg: 0, verdict: "within", further: {} },
     { valve: 2, reading: "10 thou", unit: "mm", crank_deg: null, verdict: null, further: {} },
@@ -145,6 +146,12 @@ describe("a sheet that asks for more", () => {
     await reading(1);
     expect(screen.queryByLabelText(/Second pass/)).toBeNull();
     expect(screen.queryByLabelText("Can't tell")).toBeNull();
+  });
+
+  it("says which marks wait, and why", async () => {
+    const result = { ...RESULT, waits: ["Reading", "Verdict"], hints: [] };
+    open(() => undefined, { ...SHEET, result });
+    await screen.findByText(/your reading and verdict marks and your grade are shown when/);
   });
 
   it("tells what was written and the marks for it", async () => {
@@ -330,6 +337,7 @@ describe("the list of sheets", () => {
     handed_in_at: null,
     points: null,
     out_of: null,
+    waits: false,
   };
 
   const practice = {
