@@ -70,7 +70,7 @@ class Browser(Client):
         return self.send("POST", "/api/session", {"sign_in_name": name, "passcode": passcode})
 
 
-SEED = 2_718_281_828
+SEED = 2_718_281_829
 
 
 @dataclass

@@ -8,7 +8,7 @@ from django.db import connections
 from django.utils import timezone
 
 from edrix.errors import ConflictError
-from edrix.practice import acting, debriefs, live
+from edrix.practice import acting, debriefs, live, moving
 from edrix.practice import services as practice
 from edrix.practice.models import PracticeEvent, PracticeRun
 from tests.server.conftest import new_practice
@@ -458,11 +458,43 @@ class TestOtherRules:
 
 
 def test_what_a_run_is_dealt_from_stays_the_same_for_good():
-    """A run that is resumed next year must be the engine that was begun: these are the seeds of
-    runs that have been played."""
-    assert live.seed_of(1000, 1, None) == 1000
-    assert live.seed_of(1000, 2, None) == 105_729
-    assert live.seed_of(1000, 1, 7) == 56_433
-    assert live.seed_of(1000, 3, 7) == 265_891
+    """A run that came from an old archive must be the engine that was begun: these are the seeds
+    of runs that have been played."""
+    assert moving.former_seed(1000, 1, None) == 1000
+    assert moving.former_seed(1000, 2, None) == 105_729
+    assert moving.former_seed(1000, 1, 7) == 56_433
+    assert moving.former_seed(1000, 3, 7) == 265_891
+
+
+def test_what_a_new_run_is_dealt_from_needs_the_servers_secret(settings):
     # Another attempt, and another student, is another engine.
-    assert len({live.seed_of(5, n, who) for n in range(1, 30) for who in range(1, 60)}) == 29 * 59
+    dealt = {live.new_seed(5, n, who) for n in range(1, 30) for who in range(1, 60)}
+    assert len(dealt) == 29 * 59
+    assert max(dealt) < 2**63
+    before = live.new_seed(5, 1, None)
+    assert live.new_seed(5, 1, None) == before
+    settings.SECRET_KEY = "another"
+    assert live.new_seed(5, 1, None) != before
+
+
+class TestASecondAttemptAtATest:
+    def attempts(self, school, browsers, level):
+        first = make(school, title="Trade test", level=level, minutes=None)
+        played = Run(browsers["student"], first.id)
+        for name in ("count-tools", "tool-off"):
+            played.do(name)
+        played.do("cover", on=True)
+        played.do("start")
+        told = played.browser.get(f"/api/runs/{first.id}/debrief").json()["faults"]
+        second = practice.open_run(school.ines, first.practice_id)
+        assert second.id != first.id
+        return told, [fault._asdict() for fault in live.setup_of(second).faults]
+
+    def test_has_the_same_faults_on_other_valves(self, school, browsers):
+        told, now = self.attempts(school, browsers, "test")
+        assert [one["kind"] for one in told] == [str(one["kind"]) for one in now]
+        assert {one["valve"] for one in told}.isdisjoint({one["valve"] for one in now})
+
+    def test_where_it_is_for_learning_they_stay(self, school, browsers):
+        told, now = self.attempts(school, browsers, "alone")
+        assert [one["valve"] for one in told] == [one["valve"] for one in now]

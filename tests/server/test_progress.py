@@ -8,6 +8,7 @@ from edrix.progress.models import SignOff
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from tests.server.conftest import right_lines, tick_the_lists
+from tests.server.test_practice import Run
 
 
 @pytest.fixture
@@ -69,10 +70,30 @@ def test_a_student_sees_skills_and_no_figure_that_tells_the_key(school, browsers
 
 def test_ended_runs_count(school, browsers):
     run = PracticeRun.objects.get(id=school.run_id)
+    valves = [{"valve": n, "within": True, "measured": True} for n in range(1, 9)]
     run.ended_at, run.outcome = run.began_at, "quiet"
+    run.debrief = {"valves": valves, "moments": []}
     run.save()
     found = skills(see(browsers, school))
     assert (found["screw"]["state"], found["screw"]["says"]) == ("nearly", "100 % right of late")
+    assert found["close"]["state"] == "nearly"
+    # One valve left outside its spec: adjusting was not right, closing up was.
+    valves[2]["within"] = False
+    run.save()
+    found = skills(see(browsers, school))
+    assert found["screw"]["says"] == "0 % right of late"
+    assert found["close"]["says"] == "100 % right of late"
+
+
+def test_a_run_of_nothing_but_closing_up_shows_no_skill(school, browsers):
+    """Four actions and no leaf: it runs quietly where nothing was planted, and proves nothing."""
+    run = Run(browsers["student"], school.run_id)
+    for name in ("count-tools", "tool-off"):
+        run.do(name)
+    run.do("cover", on=True)
+    run.do("start")
+    found = skills(see(browsers, school))
+    assert {found[name]["state"] for name in ("screw", "shim", "close")} == {"unseen"}
 
 
 def test_a_skill_is_signed_off_and_taken_back(school, browsers):

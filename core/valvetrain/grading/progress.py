@@ -69,12 +69,14 @@ class SheetWork(NamedTuple):
 
 
 class RunWork(NamedTuple):
-    """One practice run that ended. shims: its engine is set by shims."""
+    """One practice run that ended, and in which every valve was measured: a run of nothing but
+    closing up shows nothing. shims: its engine is set by shims; left_right: every valve within its
+    spec at the end; tools_off: nothing was forgotten in or on the engine."""
 
     title: str
     at: datetime
     shims: bool
-    quiet: bool
+    left_right: bool
     tools_off: bool
 
 
@@ -159,7 +161,7 @@ def _pieces(
     ]
     if skill in (Skill.SCREW, Skill.SHIM):
         mine = [run for run in runs if run.shims is (skill is Skill.SHIM)]
-        pieces += [(run.at, float(run.quiet)) for run in mine]
+        pieces += [(run.at, float(run.left_right)) for run in mine]
     return pieces
 
 

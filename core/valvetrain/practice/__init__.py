@@ -8,7 +8,14 @@ from valvetrain.practice.actions import ACTIONS, Action, fields_of, read_action,
 from valvetrain.practice.closing import FirstStartResult, Outcome, first_start
 from valvetrain.practice.coach import Advice, advise, asks, margin_now_deg
 from valvetrain.practice.constants import PRACTICE_VERSION
-from valvetrain.practice.debrief import Debrief, Moment, ValveTruth, debrief, write_debrief
+from valvetrain.practice.debrief import (
+    Debrief,
+    Moment,
+    ValveTruth,
+    debrief,
+    what_it_shows,
+    write_debrief,
+)
 from valvetrain.practice.observation import Observation, RefusedActionError
 from valvetrain.practice.run import apply, replay
 from valvetrain.practice.setup import (
@@ -19,6 +26,7 @@ from valvetrain.practice.setup import (
     Setup,
     SetupError,
     deal_setup,
+    move_faults,
 )
 from valvetrain.practice.state import ShimSeat, State, first_state
 from valvetrain.practice.view import SeenValve, View, view
@@ -54,9 +62,11 @@ __all__ = [
     "first_start",
     "first_state",
     "margin_now_deg",
+    "move_faults",
     "read_action",
     "replay",
     "view",
+    "what_it_shows",
     "write_action",
     "write_debrief",
 ]

@@ -1,6 +1,6 @@
 """After the run: what was done, where, what was wrong and what it cost, beside the truth."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any, NamedTuple
 
 from valvetrain.practice import actions as a
@@ -37,8 +37,11 @@ class ValveTruth(NamedTuple):
     second: str | None
     after: str | None
     within: bool
+    """As it was left; a valve that adjusts itself always is."""
     nut_moves_mm: float | None
     """What this rocker's lock nut does to the gap; None where it has a shim."""
+    measured: bool
+    """Whether a leaf was tried there at all; a valve that adjusts itself needs none."""
 
 
 class Debrief(NamedTuple):
@@ -57,7 +60,7 @@ def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
     last = run[-1].after if run else first_state(setup)
     return Debrief(
         moments=tuple(_moment(setup, stretch) for stretch in run),
-        valves=tuple(_truths(setup, last)),
+        valves=tuple(_truths(setup, last, run)),
         faults=setup.faults,
         result=first_start(setup, last),
         turned_deg=last.turned_deg,
@@ -79,6 +82,23 @@ def write_debrief(told: Debrief) -> dict[str, Any]:
         "turned_deg": told.turned_deg,
         "left_out": list(told.left_out),
     }
+
+
+class Shown(NamedTuple):
+    """What a run proves of its student: whether every valve was measured, and left within."""
+
+    measured: bool
+    left_right: bool
+
+
+def what_it_shows(told: Mapping[str, Any]) -> Shown:
+    """Of a debrief as `write_debrief` gave it, now or by an older version of the rules."""
+    valves = told["valves"]
+    tried = {moment["valve"] for moment in told["moments"] if moment["action"] == "try"}
+    return Shown(
+        bool(valves) and all(one.get("measured", one["valve"] in tried) for one in valves),
+        bool(valves) and all(one["within"] for one in valves),
+    )
 
 
 def _left_out(setup: Setup, run: list[Stretch]) -> list[str]:
@@ -189,13 +209,15 @@ def _as_said_after(action: a.Action) -> str:
     return "Not as it should be done."
 
 
-def _truths(setup: Setup, last: State) -> list[ValveTruth]:
+def _truths(setup: Setup, last: State, run: list[Stretch]) -> list[ValveTruth]:
+    tried = {one.action.valve for one in run if isinstance(one.action, a.Try)}
     notes = {(note.valve, note.column): note.text for note in last.notes}
     truths = []
     for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, last.seats, strict=True):
         spec = setup.engine.clearance[valve.role]
         out = hidden.shim_um is not None and seat.shim_um is None
         number = valve.number
+        itself = setup.engine.adjuster(number).adjusts_itself
         truths.append(
             ValveTruth(
                 valve=number,
@@ -204,8 +226,10 @@ def _truths(setup: Setup, last: State) -> list[ValveTruth]:
                 first=notes.get((number, "first")),
                 second=notes.get((number, "second")),
                 after=notes.get((number, "after")),
-                within=not out and float(spec.low_mm) <= seat.clearance_mm <= float(spec.high_mm),
+                within=itself
+                or (not out and float(spec.low_mm) <= seat.clearance_mm <= float(spec.high_mm)),
                 nut_moves_mm=None if hidden.shim_um is not None else hidden.creep_mm,
+                measured=itself or number in tried,
             )
         )
     return truths

@@ -207,6 +207,46 @@ def deal_setup(
     return Setup(engine, seed, planted, hidden, BOXES[box](), level, stack_help, bridged)
 
 
+def move_faults(
+    engine: Engine, faults: Iterable[PlantedFault], seed: int
+) -> tuple[PlantedFault, ...]:
+    """The same faults on other valves, those of one valve together; the same seed moves them alike.
+
+    Valves change places among those that can have the faults: no fault stays where it was, as long
+    as there is another valve for it. Faults of the whole engine stay.
+    """
+    planted = tuple(faults)
+    chance = random.Random(f"faults {seed}")  # noqa: S311 (dealt to be dealt again)
+    by_valve: dict[int, list[PlantedFault]] = {}
+    for fault in planted:
+        if fault.valve is not None:
+            by_valve.setdefault(fault.valve, []).append(fault)
+    moved_to: dict[int, int] = {}
+    for valve, own in by_valve.items():
+        free = [
+            number
+            for number in engine.valve
+            if number not in moved_to.values() and _can_have(engine, own, number)
+        ]
+        others = [number for number in free if number not in by_valve] or [
+            number for number in free if number != valve
+        ]
+        moved_to[valve] = chance.choice(others or free or [valve])
+    return tuple(
+        fault if fault.valve is None else fault._replace(valve=moved_to[fault.valve])
+        for fault in planted
+    )
+
+
+def _can_have(engine: Engine, faults: Iterable[PlantedFault], valve: int) -> bool:
+    try:
+        for fault in faults:
+            _check_fault(engine, fault._replace(valve=valve))
+    except SetupError:
+        return False
+    return True
+
+
 def _check_fault(engine: Engine, fault: PlantedFault) -> None:
     if fault.kind not in ON_A_VALVE:
         if fault.valve is not None:

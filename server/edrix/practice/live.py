@@ -12,6 +12,7 @@ from threading import Lock
 from typing import NamedTuple
 
 from django.db.models import QuerySet
+from django.utils.crypto import salted_hmac
 
 from edrix.engines import services as engines
 from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
@@ -25,6 +26,7 @@ from valvetrain.practice import (
     apply,
     deal_setup,
     first_state,
+    move_faults,
     read_action,
 )
 
@@ -107,12 +109,15 @@ def deadline(run: PracticeRun) -> datetime | None:
     return None if minutes is None else run.began_at + timedelta(minutes=minutes)
 
 
-def seed_of(practice_seed: int, attempt: int, own_of: int | None) -> int:
-    """What a run's engine is dealt from; own_of is the student's number where each has their own.
+def new_seed(practice_seed: int, attempt: int, own_of: int | None) -> int:
+    """What a new run's engine is dealt from; own_of is the student's number where each has their
+    own. By this server's secret: whoever knew the others could not work it out.
 
-    Another attempt is dealt afresh: the debrief of the one before told what was hidden.
+    Another attempt is dealt afresh: the debrief of the one before told what was hidden. A run keeps
+    its seed, so another secret deals no old engine anew.
     """
-    return practice_seed + (attempt - 1) * 104_729 + (0 if own_of is None else own_of * 7919)
+    told = f"{practice_seed} {attempt} {own_of}"
+    return int(salted_hmac("edrix practice", told, algorithm="sha256").hexdigest()[:12], 16)
 
 
 def done_in(run_id: int) -> list[Action]:
@@ -122,22 +127,25 @@ def done_in(run_id: int) -> list[Action]:
 
 
 def setup_of(run: PracticeRun) -> Setup:
-    return _kept_setup(run.practice_id, run.seed)
+    return _kept_setup(run.practice_id, run.seed, run.faults_moved)
 
 
 @lru_cache(maxsize=256)
-def _kept_setup(practice_id: int, seed: int) -> Setup:
+def _kept_setup(practice_id: int, seed: int, faults_moved: bool) -> Setup:
     """A practice engine never changes once it is made, so neither does what is dealt."""
     practice = PracticeEngine.objects.select_related("engine_version").get(id=practice_id)
-    return deal(practice, seed)
+    return deal(practice, seed, faults_moved=faults_moved)
 
 
-def deal(practice: PracticeEngine, seed: int) -> Setup:
-    """Raises SetupError for faults that this engine cannot have."""
+def deal(practice: PracticeEngine, seed: int, *, faults_moved: bool = False) -> Setup:
+    """faults_moved: on other valves than they were planted on. Raises SetupError for faults that
+    this engine cannot have."""
+    engine = engines.core_engine(practice.engine_version)
+    faults = [PlantedFault(FaultKind(kind), valve) for kind, valve in practice.faults]
     return deal_setup(
-        engines.core_engine(practice.engine_version),
+        engine,
         seed,
-        [PlantedFault(FaultKind(kind), valve) for kind, valve in practice.faults],
+        move_faults(engine, faults, seed) if faults_moved else faults,
         box=practice.box,
         level=practice.level,  # type: ignore[arg-type]  # one of four by the table's constraint
         stack_help=practice.stack_help,

@@ -54,6 +54,9 @@ class PracticeRun(models.Model):
     seed = models.PositiveBigIntegerField()
     """What its engine was dealt from; never leaves the server before the end. Kept, since a
     student may have another number where the class is brought to."""
+    faults_moved = models.BooleanField(default=False)
+    """Whether its faults lie on other valves than they were planted on, as a second attempt at a
+    test does."""
     rules_version = models.CharField(max_length=40)
     """Of the practice rules that it was begun under. Only by the same ones is it ever replayed."""
     began_at = models.DateTimeField(auto_now_add=True)

@@ -4,7 +4,7 @@ from collections import defaultdict
 from typing import Any
 
 from edrix.practice.debriefs import told_now
-from edrix.practice.live import seed_of, setup_of
+from edrix.practice.live import setup_of
 from edrix.practice.models import PracticeEvent, PracticeRun
 from valvetrain.practice import PRACTICE_VERSION, Action, read_action, replay
 
@@ -19,11 +19,16 @@ def fill_in_seeds(runs: list[Row], practice_engines: list[Row]) -> None:
     for run in runs:
         if "seed" not in run:
             engine = engines[run["practice_id"]]
-            run["seed"] = seed_of(
+            run["seed"] = former_seed(
                 engine["seed"],
                 run["attempt"],
                 None if engine["same_for_all"] else run["student_id"],
             )
+
+
+def former_seed(practice_seed: int, attempt: int, own_of: int | None) -> int:
+    """How runs were dealt that do not say from what: for good, since they have been played."""
+    return practice_seed + (attempt - 1) * 104_729 + (0 if own_of is None else own_of * 7919)
 
 
 def fill_in_rules(runs: list[Row]) -> None:

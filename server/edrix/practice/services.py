@@ -13,7 +13,7 @@ from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
-from edrix.practice.live import deadline, done_in, live_of, seed_of, setup_of
+from edrix.practice.live import deadline, done_in, live_of, new_seed, setup_of
 from edrix.practice.live import deal as deal_practice
 from edrix.practice.models import PracticeEngine, PracticeRun
 from valvetrain.practice import (
@@ -123,12 +123,14 @@ def open_run(user: User, practice_id: int) -> PracticeRun:
         run = _counted(runs.select_related("practice").filter(ended_at__isnull=True)).first()
         if run is None or end_by_time(run) or _ended_by_rules(run):
             attempt = runs.count() + 1
-            seed = seed_of(practice.seed, attempt, None if practice.same_for_all else user.id)
+            seed = new_seed(practice.seed, attempt, None if practice.same_for_all else user.id)
             run = PracticeRun.objects.create(
                 practice=practice,
                 student=user,
                 attempt=attempt,
                 seed=seed,
+                # The debrief told on which valves they were.
+                faults_moved=practice.level == "test" and attempt > 1,
                 rules_version=PRACTICE_VERSION,
             )
             run = _counted(PracticeRun.objects.select_related("practice")).get(id=run.id)

@@ -23,6 +23,7 @@ from edrix.sheets.services import HandIn
 from valvetrain.grading import PARTS
 from valvetrain.grading.findings import Finding
 from valvetrain.grading.progress import Progress, RunWork, SheetWork, Skill, Train, progress
+from valvetrain.practice import what_it_shows
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,9 +141,12 @@ def _runs(class_id: int, student: User) -> list[RunWork]:
     for run in practice.ended_runs(class_id, student.id):
         adjusters = engines.core_engine(run.practice.engine_version).adjusters.values()
         shims = any(adjuster.has_shims for adjuster in adjusters)
-        ended_at = run.ended_at or run.began_at
-        quiet = run.outcome == "quiet"
-        runs.append(RunWork(run.practice.title, ended_at, shims, quiet, run.outcome != "damage"))
+        shown = what_it_shows(run.debrief) if run.debrief else None
+        if shown is None or not shown.measured:
+            continue
+        at = run.ended_at or run.began_at
+        tools_off = run.outcome != "damage"
+        runs.append(RunWork(run.practice.title, at, shims, shown.left_right, tools_off))
     return runs
 
 

@@ -24,8 +24,8 @@ def sheet(day, right=8, *, error_mm=(0.0,) * 8, kinds=(), closed=True, **parts):
     )
 
 
-def run(day, *, shims=False, quiet=True, tools_off=True):
-    return RunWork(f"Run {day}", BEGAN + timedelta(days=day), shims, quiet, tools_off)
+def run(day, *, shims=False, right=True, tools_off=True):
+    return RunWork(f"Run {day}", BEGAN + timedelta(days=day), shims, right, tools_off)
 
 
 def skill(told, wanted):

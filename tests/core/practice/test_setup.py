@@ -2,12 +2,14 @@
 
 import pytest
 
+from tests.core.conftest import engine_firing
 from tests.core.practice.conftest import shelf_engine
 from valvetrain.practice import (
     FaultKind,
     PlantedFault,
     SetupError,
     deal_setup,
+    move_faults,
 )
 
 
@@ -60,3 +62,35 @@ def test_dealt_out_of_spec_where_planted(kind):
         clearance = setup.hidden[0].clearance_mm
         assert clearance >= 0
         assert clearance < float(spec.low_mm) or clearance > float(spec.high_mm)
+
+
+class TestMovedFaults:
+    """A second attempt at a test: the debrief of the first told where the faults were."""
+
+    PLANTED = (
+        PlantedFault(FaultKind.WRONG_SETTING, 1),
+        PlantedFault(FaultKind.SEIZED_NUT, 1),
+        PlantedFault(FaultKind.WORN_PAD, 5),
+        PlantedFault(FaultKind.WARM, None),
+    )
+
+    @pytest.mark.parametrize("seed", range(30))
+    def test_the_same_kinds_lie_on_other_valves(self, seed):
+        moved = move_faults(shelf_engine(1), self.PLANTED, seed)
+        assert [fault.kind for fault in moved] == [fault.kind for fault in self.PLANTED]
+        assert {fault.valve for fault in moved}.isdisjoint({1, 5})
+        # What lay on one valve together still does, and the other apart from it.
+        assert moved[0].valve == moved[1].valve != moved[2].valve
+        assert moved[3].valve is None
+        assert move_faults(shelf_engine(1), self.PLANTED, seed) == moved
+
+    def test_they_differ_from_attempt_to_attempt(self):
+        places = {move_faults(shelf_engine(1), self.PLANTED, seed)[2].valve for seed in range(30)}
+        assert len(places) > 3
+
+    def test_where_there_is_no_other_valve_they_stay(self):
+        # One cylinder: a fault on both of its valves has nowhere else to go.
+        engine = engine_firing([1], layout="single", adjuster={"kind": "screw", "pitch_mm": 1})
+        both = [PlantedFault(FaultKind.WRONG_SETTING, 1), PlantedFault(FaultKind.WORN_PAD, 2)]
+        moved = move_faults(engine, both, 3)
+        assert sorted(fault.valve for fault in moved) == [1, 2]
