@@ -49,6 +49,16 @@ class Cluster:
             self._ensure_database()
         return self.url
 
+    def runs(self) -> bool:
+        return self._alive()
+
+    def start_again(self) -> None:
+        """After it ended by itself: on its old port, which the server that uses it knows. Raises
+        Trouble."""
+        with self._alone():
+            if not self._ready():
+                self._launch()
+
     def fresh_database(self, name: str) -> str:
         """Drops and makes a fresh database of that name in the running cluster."""
         self._client("dropdb", "--if-exists", "--force", name)
@@ -117,7 +127,7 @@ class Cluster:
         deadline = time.monotonic() + PATIENCE_S
         while True:
             if not self._alive():
-                (self.home / "port").write_text(str(_free_port()))
+                self._choose_port()
             options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
             if not self.durable:
                 options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
@@ -135,6 +145,12 @@ class Cluster:
             if time.monotonic() > deadline:
                 raise Trouble(f"PostgreSQL does not answer on port {self.port}; see {log}")
             time.sleep(0.5)
+
+    def _choose_port(self) -> None:
+        """The one that it had before, as long as that is free."""
+        kept = self.home / "port"
+        if not (kept.exists() and _is_free(int(kept.read_text()))):
+            kept.write_text(str(_free_port()))
 
     def _alive(self) -> bool:
         """Whether the recorded server process runs, is no zombie, and serves this folder."""
@@ -181,13 +197,19 @@ def _postgres_user() -> tuple[str, str]:
     return "postgres", "postgres"
 
 
+def _is_free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
+
+
 def _free_port() -> int:
     for _ in range(200):
         port = PORTS.start + secrets.randbelow(len(PORTS))
-        with socket.socket() as probe:
-            try:
-                probe.bind(("127.0.0.1", port))
-            except OSError:
-                continue
+        if _is_free(port):
             return port
     raise Trouble("no free port was found on 127.0.0.1 from 20000 to 32000")

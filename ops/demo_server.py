@@ -9,7 +9,7 @@ from pathlib import Path
 
 from ops.cluster import Cluster
 from ops.install import need_web
-from ops.server import free_port, manage, running, server_environment
+from ops.server import App, free_port, manage, server_environment
 
 
 @dataclass(frozen=True)
@@ -36,9 +36,8 @@ def demo_server(database: str, port: int = 8700) -> Iterator[DemoServer]:
             kept.touch()
             manage(environment, "demo_data", str(kept))
             people = json.loads(kept.read_text())
-        with running(environment, ("127.0.0.1", free_port("127.0.0.1", port))) as url:
-            yield DemoServer(
-                url, {row["sign_in_name"]: row["passcode"] for row in people}, environment
-            )
+        passcodes = {row["sign_in_name"]: row["passcode"] for row in people}
+        with App(environment, ("127.0.0.1", free_port("127.0.0.1", port))) as app:
+            yield DemoServer(app.url, passcodes, environment)
     finally:
         cluster.stop()

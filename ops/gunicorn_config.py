@@ -10,3 +10,5 @@ timeout = 60
 # Requests carry names and readings of students; only errors are logged.
 accesslog = None
 limit_request_line = 4094
+# Two servers of one machine would share it, and nobody speaks to it.
+control_socket_disable = True

@@ -11,21 +11,28 @@ import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import NamedTuple
 
 from ops.cluster import Cluster
 from ops.console import Trouble, run, say
 from ops.install import need_venv, need_web
 from ops.paths import PYTHON, ROOT, private_file, state_dir
+from ops.watch import Watched, only_one, watch
 
 START_PATIENCE_S = 120
 
 
-@contextmanager
-def database(purpose: str) -> Iterator[dict[str, str]]:
-    """The environment of a server process, with a database that is up and migrated.
+class Database(NamedTuple):
+    """environment: of a server process with a database that is up and migrated; cluster: None
+    where EDRIX_DATABASE_URL names an outside PostgreSQL."""
 
-    EDRIX_DATABASE_URL names an outside PostgreSQL; without it a private cluster is used.
-    """
+    environment: dict[str, str]
+    cluster: Cluster | None
+
+
+@contextmanager
+def database(purpose: str) -> Iterator[Database]:
+    """Without EDRIX_DATABASE_URL a private cluster is started, and stopped at the end."""
     cluster = None
     url = os.environ.get("EDRIX_DATABASE_URL")
     if not url:
@@ -34,7 +41,7 @@ def database(purpose: str) -> Iterator[dict[str, str]]:
     environment = server_environment(url, _secret_key())
     try:
         manage(environment, "migrate", "--verbosity=0")
-        yield environment
+        yield Database(environment, cluster)
     finally:
         if cluster:
             cluster.stop()
@@ -61,37 +68,68 @@ def manage(environment: dict[str, str], *arguments: str) -> str:
 def serve(*, demo: bool, host: str, port: int) -> int:
     need_venv()
     need_web()
-    with _stoppable(), database("demo" if demo else "main") as environment:
+    purpose = "demo" if demo else "main"
+    with _stoppable(), only_one(purpose) as note, database(purpose) as kept:
         command = "demo_data" if demo else "first_account"
-        accounts = manage(environment, command, str(_accounts_file(demo))).strip()
-        address = (host, port or free_port(host))
-        with running(environment, address) as url:
-            print(f"\n  Edrix is ready:  {url}\n")
+        accounts = manage(kept.environment, command, str(_accounts_file(demo))).strip()
+        address = (host, _need_free(host, port) if port else free_port(host))
+        with App(kept.environment, address) as app:
+            note(app.url)
+            print(f"\n  Edrix is ready:  {app.url}\n")
             if accounts:
                 print("\n".join(f"  {line}" for line in accounts.splitlines()))
             print("\n  Ctrl-C stops it.\n", flush=True)
-            signal.pause()
+            things = [Watched("the server", app.runs, app.start)]
+            if kept.cluster:
+                cluster = kept.cluster
+                things.insert(0, Watched("the database", cluster.runs, cluster.start_again))
+            watch(things)
     return 0
 
 
-@contextmanager
-def running(environment: dict[str, str], address: tuple[str, int]) -> Iterator[str]:
+class App:
     """gunicorn with the application, from its first answer to its orderly end."""
-    host, port = address
-    log = state_dir() / "server.log"
-    config, bind = str(ROOT / "ops" / "gunicorn_config.py"), f"{host}:{port}"
-    with log.open("a") as out:
-        process = subprocess.Popen(
-            [str(PYTHON), "-m", "gunicorn", "--config", config, "--bind", bind, "edrix.wsgi"],
-            env=environment,
-            stdout=out,
-            stderr=out,
-        )
-    url = f"http://{'127.0.0.1' if host == '0.0.0.0' else host}:{port}"  # noqa: S104 (only compared)
-    try:
-        _wait_for(url, process, log)
-        yield url
-    finally:
+
+    def __init__(self, environment: dict[str, str], address: tuple[str, int]):
+        host, port = address
+        self._environment = environment
+        self._bind = f"{host}:{port}"
+        self._log = state_dir() / "server.log"
+        self._process: subprocess.Popen[bytes] | None = None
+        shown = "127.0.0.1" if host == "0.0.0.0" else host  # noqa: S104 (only compared)
+        self.url = f"http://{shown}:{port}"
+
+    def __enter__(self) -> "App":
+        try:
+            self.start()
+        except BaseException:
+            self.stop()
+            raise
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.stop()
+
+    def start(self) -> None:
+        """Raises Trouble where it does not answer."""
+        config = str(ROOT / "ops" / "gunicorn_config.py")
+        with self._log.open("a") as out:
+            self._process = subprocess.Popen(
+                [str(PYTHON), "-m", "gunicorn", "--config", config, "--bind", self._bind,
+                 "edrix.wsgi"],
+                env=self._environment,
+                stdout=out,
+                stderr=out,
+            )  # fmt: skip
+        _wait_for(self.url, self._process, self._log)
+
+    def runs(self) -> bool:
+        return self._process is not None and self._process.poll() is None
+
+    def stop(self) -> None:
+        process = self._process
+        if process is None:
+            return
         process.terminate()
         try:
             process.wait(timeout=10)
@@ -145,14 +183,29 @@ def _accounts_file(demo: bool) -> Path:
     return private_file("demo-accounts.json" if demo else "first-account.json")
 
 
+def _need_free(host: str, port: int) -> int:
+    """Another program there would answer in our place. Raises Trouble."""
+    if not _is_free(host, port):
+        raise Trouble(
+            f"port {port} of {host} is taken by another program; stop that, or choose another "
+            "port with --port"
+        )
+    return port
+
+
+def _is_free(host: str, port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError:
+            return False
+        return True
+
+
 def free_port(host: str, first: int = 8000) -> int:
     """The first free port of a hundred. Raises Trouble."""
     for port in range(first, first + 100):
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            try:
-                probe.bind((host, port))
-            except OSError:
-                continue
+        if _is_free(host, port):
             return port
     raise Trouble(f"ports {first} to {first + 99} are all in use; choose one with --port")

@@ -1,6 +1,6 @@
 """The whole API in one place: the routers of every app, one error format, one document."""
 
-from django.db import connection
+from django.db import OperationalError, connection
 from django.http import HttpRequest
 from ninja import Schema
 
@@ -49,4 +49,6 @@ def health(request: HttpRequest) -> dict[str, bool]:
 def ready(request: HttpRequest) -> dict[str, bool]:
     """Whether the database answers too: Django's own look, one SELECT and nothing else."""
     connection.ensure_connection()
-    return {"ok": connection.is_usable()}
+    if not connection.is_usable():
+        raise OperationalError("the connection to the database is broken")
+    return {"ok": True}

@@ -50,6 +50,21 @@ def known_methods(
     return middleware
 
 
+def private_answers(
+    get_response: Callable[[HttpRequest], HttpResponse],
+) -> Callable[[HttpRequest], HttpResponse]:
+    """What the API says is for the person who asks: no browser and no proxy keeps it, so that the
+    next one at a shared tablet finds nothing."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        if request.path.startswith("/api/") and "Cache-Control" not in response:
+            response["Cache-Control"] = "no-store"
+        return response
+
+    return middleware
+
+
 def session_keys(
     get_response: Callable[[HttpRequest], HttpResponse],
 ) -> Callable[[HttpRequest], HttpResponse]:

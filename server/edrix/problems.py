@@ -1,9 +1,13 @@
 """Every error as one format: problem details for HTTP APIs (RFC 9457), in words for people."""
 
 import logging
+import sys
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.core.exceptions import RequestDataTooBig, TooManyFieldsSent, TooManyFilesSent
+from django.db import InterfaceError, OperationalError
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import Field
@@ -56,7 +60,11 @@ TITLES = {
     422: "Cannot be used",
     429: "Too many tries",
     500: "Our fault",
+    503: "Away for a moment",
 }
+RETRY_AFTER_S = 2
+"""How soon a client may ask again while the database is away: it is started again by then."""
+DATABASE_AWAY = (OperationalError, InterfaceError)
 
 
 def problem(
@@ -126,6 +134,25 @@ def install_handlers(api: NinjaAPI) -> None:
     def missing(request: HttpRequest, exc: Http404) -> HttpResponse:
         return problem_response(404, "There is nothing at this address.")
 
+    @api.exception_handler(MultiPartParserError)
+    def broken_form(request: HttpRequest, exc: Exception) -> HttpResponse:
+        return problem_response(400, "This form is broken in the middle; send the file once more.")
+
+    @api.exception_handler(UnreadablePostError)
+    def cut_off(request: HttpRequest, exc: Exception) -> HttpResponse:
+        return problem_response(400, "What you sent broke off; send it once more.")
+
+    @api.exception_handler(TooManyFilesSent)
+    @api.exception_handler(RequestDataTooBig)
+    @api.exception_handler(TooManyFieldsSent)
+    def too_much(request: HttpRequest, exc: Exception) -> HttpResponse:
+        return problem_response(413, "That is more than this address takes at once.")
+
+    @api.exception_handler(OperationalError)
+    @api.exception_handler(InterfaceError)
+    def database(request: HttpRequest, exc: Exception) -> HttpResponse:
+        return _database_away(exc)
+
     @api.exception_handler(Exception)
     def unexpected(request: HttpRequest, exc: Exception) -> HttpResponse:
         log.error("unexpected error at %s", request.path, exc_info=exc)
@@ -160,7 +187,21 @@ def bad_request(_request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def server_error(_request: HttpRequest) -> HttpResponse:
+    fault = sys.exc_info()[1]
+    if isinstance(fault, DATABASE_AWAY):
+        return _database_away(fault)
     return problem_response(500, OUR_FAULT)
+
+
+def _database_away(fault: BaseException) -> HttpResponse:
+    """The connection broke or cannot be made. Nothing was changed: whatever was under way is
+    undone by the database itself."""
+    log.warning("the database does not answer: %s", str(fault).splitlines()[:1])
+    response = problem_response(
+        503, "The database does not answer at the moment; nothing was changed. Wait a little."
+    )
+    response["Retry-After"] = str(RETRY_AFTER_S)
+    return response
 
 
 WORDS = {

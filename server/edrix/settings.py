@@ -56,6 +56,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
+    "edrix.middleware.private_answers",
     "edrix.middleware.body_limit",
     "edrix.middleware.known_methods",
     "edrix.middleware.session_keys",
@@ -117,6 +118,10 @@ SECURE_REFERRER_POLICY = "same-origin"
 HTTPS = os.environ.get("EDRIX_HTTPS") == "1"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
+SECURE_SSL_REDIRECT = HTTPS
+# The start command asks on loopback, where there is no proxy in front.
+SECURE_REDIRECT_EXEMPT = [r"^api/(health|ready)$"]
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if HTTPS else 0
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 12 * 3600  # one working day
