@@ -224,6 +224,35 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 200, 404, 403, 403, 404),
     ),
     (
+        "rename a class",
+        ("PATCH", lambda s: f"/api/classes/{s.class_a}", lambda _: {"name": "New name"}),
+        (401, 204, 404, 403, 403, 404),
+    ),
+    (
+        "put a student's name right",
+        (
+            "PATCH",
+            lambda s: f"/api/classes/{s.class_a}/students/{s.bo.id}",
+            lambda _: {"name": "Bo Hallgrím"},
+        ),
+        (401, 204, 404, 403, 403, 404),
+    ),
+    (
+        "rename a stand",
+        ("PATCH", lambda s: f"/api/stands/{s.stand.id}", lambda _: {"name": "Stand 3, rear"}),
+        (401, 204, 404, 403, 403, 404),
+    ),
+    (
+        "rename a sheet",
+        ("PATCH", lambda s: f"/api/sheets/{s.sheet.id}", lambda _: {"title": "First look"}),
+        (401, 204, 404, 403, 403, 404),
+    ),
+    (
+        "rename a practice engine",
+        ("PATCH", lambda s: f"/api/practice/{s.practice.id}", lambda _: {"title": "New title"}),
+        (401, 204, 404, 403, 403, 404),
+    ),
+    (
         "see stands and keys",
         ("GET", lambda s: f"/api/classes/{s.class_a}/stands", nothing),
         (401, 200, 404, 403, 403, 404),

@@ -58,6 +58,10 @@ def people_by_sign_in_name(names: Iterable[str]) -> dict[str, User]:
     return {user.sign_in_name: user for user in User.objects.filter(sign_in_name__in=list(names))}
 
 
+def rename(user_id: int, display_name: str) -> None:
+    User.objects.filter(id=user_id).update(display_name=display_name)
+
+
 def give_new_passcode(user_id: int) -> str:
     """Ends every session of that person too: the session holds a hash of the old passcode."""
     passcode = new_passcode()

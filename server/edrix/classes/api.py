@@ -55,6 +55,10 @@ class NewClass(In):
     name: str = Field(max_length=120)
 
 
+class NewName(In):
+    name: str = Field(max_length=120)
+
+
 class PastedList(In):
     text: str = Field(max_length=20_000)
 
@@ -76,6 +80,25 @@ def get_class(request: HttpRequest, class_id: int) -> dict[str, Any]:
     found = services.require_instructor(user_of(request), class_id)
     students = list(services.students_of(class_id))
     return {"id": found.id, "name": found.name, "students": students}
+
+
+@router.patch("/classes/{class_id}", response={204: None, **REFUSALS}, operation_id="renameClass")
+def rename_class(request: HttpRequest, class_id: int, body: NewName) -> Status[None]:
+    services.rename_class(user_of(request), class_id, body.name)
+    return Status(204, None)
+
+
+@router.patch(
+    "/classes/{class_id}/students/{student_id}",
+    response={204: None, **REFUSALS},
+    operation_id="renameStudent",
+)
+def rename_student(
+    request: HttpRequest, class_id: int, student_id: int, body: NewName
+) -> Status[None]:
+    """Puts a name right; what the person signs in with stays."""
+    services.rename_student(user_of(request), class_id, student_id, body.name)
+    return Status(204, None)
 
 
 @router.post(

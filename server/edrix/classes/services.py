@@ -16,6 +16,9 @@ from edrix.accounts.models import User
 from edrix.classes.models import Membership, TeachingClass
 from edrix.classes.pasted import Line, read_list
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
+from edrix.names import tidy
+
+NO_CLASS_NAME = "The class has no name."
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,11 +85,23 @@ def create_class(user: User, name: str) -> Membership:
     """A new class with its maker as instructor."""
     if not user.may_teach:
         raise NotAllowedError("Only people who teach make classes.")
-    name = " ".join(name.split())
-    if not name:
-        raise InvalidError("The class has no name.", [FieldFault("name", "give the class a name")])
-    made = TeachingClass.objects.create(name=name, created_by=user)
+    made = TeachingClass.objects.create(name=tidy(name, NO_CLASS_NAME), created_by=user)
     return Membership.objects.create(teaching_class=made, user=user, role=Membership.INSTRUCTOR)
+
+
+def rename_class(user: User, class_id: int, name: str) -> None:
+    found = require_instructor(user, class_id)
+    found.name = tidy(name, NO_CLASS_NAME)
+    found.save(update_fields=["name"])
+
+
+def rename_student(user: User, class_id: int, student_id: int, name: str) -> None:
+    """Puts a person's name right, wherever it is shown. What they sign in with stays.
+
+    Only by instructors of the class that made the account, and of nobody who teaches.
+    """
+    student = _own_student(user, class_id, student_id)
+    accounts.rename(student.id, tidy(name, "The student has no name."))
 
 
 def class_name(class_id: int) -> str:
@@ -145,20 +160,26 @@ def reset_passcode(user: User, class_id: int, student_id: int) -> NewStudent:
     Only by instructors of the class that made the account: otherwise adding somebody's
     student to a class of one's own would be a way to sign in as them.
     """
+    student = _own_student(user, class_id, student_id)
+    passcode = accounts.give_new_passcode(student.id)
+    return NewStudent(student.id, student.display_name, student.sign_in_name, passcode)
+
+
+def _own_student(user: User, class_id: int, student_id: int) -> User:
+    """A student whose account was made in this class."""
     require_instructor(user, class_id)
     student = students_of(class_id).filter(id=student_id).first()
     if student is None:
         raise NotFoundError("There is no such student in this class.")
     if student.may_teach:
-        raise NotAllowedError("This person also teaches; they keep their own passcode.")
+        raise NotAllowedError("This person also teaches; their account is their own.")
     home = Membership.objects.filter(user=student).select_related("teaching_class").earliest("id")
     if home.teaching_class_id != class_id:
         raise NotAllowedError(
             f"This account was made in {home.teaching_class.name}; an instructor of that class "
-            "gives the new passcode."
+            "changes it."
         )
-    passcode = accounts.give_new_passcode(student.id)
-    return NewStudent(student.id, student.display_name, student.sign_in_name, passcode)
+    return student
 
 
 def _refuse_unfit(

@@ -17,6 +17,7 @@ from edrix.practice.schemas import (
     OwnRunOut,
     PracticeIn,
     PracticeOut,
+    PracticeTitle,
     RunOut,
     RunRowOut,
     StackOut,
@@ -51,6 +52,14 @@ def create_practice(
     """Sets a practice engine for a class."""
     made = services.create(user_of(request), class_id, body.new())
     return Status(201, PracticeOut.of(made, [], teaches=True))
+
+
+@router.patch(
+    "/practice/{practice_id}", response={204: None, **REFUSALS}, operation_id="renamePractice"
+)
+def rename_practice(request: HttpRequest, practice_id: int, body: PracticeTitle) -> Status[None]:
+    services.rename(user_of(request), practice_id, body.title)
+    return Status(204, None)
 
 
 @router.get(

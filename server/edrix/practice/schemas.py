@@ -37,6 +37,10 @@ class FaultIn(In):
     valve: int | None = None
 
 
+class PracticeTitle(In):
+    title: str = Field(max_length=80)
+
+
 class PracticeIn(In):
     engine_id: int
     title: str = Field(max_length=80)

@@ -13,6 +13,7 @@ from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
+from edrix.names import tidy
 from edrix.practice.live import deadline, done_in, live_of, new_seed, setup_of
 from edrix.practice.live import deal as deal_practice
 from edrix.practice.models import PracticeEngine, PracticeRun
@@ -51,9 +52,7 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
     """A practice engine of the newest version of an engine, checked by dealing it once."""
     teaching_class = classes.require_instructor(user, class_id)
     version = engines.get_version(new.engine_id)
-    title = " ".join(new.title.split())
-    if not title:
-        raise InvalidError("It has no title.", [FieldFault("title", "give it a title")])
+    title = _title(new.title)
     practice = PracticeEngine(
         teaching_class=teaching_class,
         engine_version=version,
@@ -73,12 +72,31 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
     except (SetupError, ValueError) as refusal:
         fault = FieldFault("faults", str(refusal))
         raise InvalidError(f"This engine cannot be dealt: {refusal}.", [fault]) from None
+    return _save(practice)
+
+
+def rename(user: User, practice_id: int, title: str) -> None:
+    practice = _practice(practice_id)
+    try:
+        classes.require_instructor(user, practice.teaching_class_id)
+    except NotFoundError:
+        raise _no_practice(practice_id) from None
+    practice.title = _title(title)
+    _save(practice)
+
+
+def _title(typed: str) -> str:
+    return tidy(typed, "It has no title.", field="title", problem="give it a title")
+
+
+def _save(practice: PracticeEngine) -> PracticeEngine:
+    """Under a title that no other of its class has. Raises ConflictError."""
     try:
         with transaction.atomic():
             practice.save()
     except IntegrityError:
         raise ConflictError(
-            f"This class practises on “{title}” already; choose another title."
+            f"This class practises on “{practice.title}” already; choose another title."
         ) from None
     return practice
 

@@ -9,7 +9,7 @@ from ninja import Router, Status
 from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
 from edrix.sheets import services
-from edrix.sheets.schemas import AskOut, DraftIn, NewSheetIn, SheetRow
+from edrix.sheets.schemas import AskOut, DraftIn, NewSheetIn, SheetRow, SheetTitle
 from valvetrain.grading import ASKS, Ask
 
 router = Router(tags=["sheets"])
@@ -35,6 +35,12 @@ def save_draft(request: HttpRequest, sheet_id: int, body: DraftIn) -> Status[Non
 )
 def list_sheets(request: HttpRequest, class_id: int) -> list[dict[str, Any]]:
     return [SheetRow.of(one) for one in services.sheets_of_class(user_of(request), class_id)]
+
+
+@router.patch("/sheets/{sheet_id}", response={204: None, **REFUSALS}, operation_id="renameSheet")
+def rename_sheet(request: HttpRequest, sheet_id: int, body: SheetTitle) -> Status[None]:
+    services.rename_sheet(user_of(request), sheet_id, body.title)
+    return Status(204, None)
 
 
 @router.post(

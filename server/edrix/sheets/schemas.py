@@ -22,6 +22,10 @@ class DraftIn(In):
     lines: list[TypedLine] = Field(max_length=MOST_LINES)
 
 
+class SheetTitle(In):
+    title: str = Field(max_length=120)
+
+
 class NewSheetIn(In):
     stand_id: int
     title: str = Field(max_length=120)

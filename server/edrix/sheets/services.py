@@ -14,7 +14,8 @@ from django.db.models import Count, QuerySet
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
-from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
+from edrix.errors import ConflictError, NotFoundError
+from edrix.names import tidy
 from edrix.sheets.lines import TypedLine, record_of
 from edrix.sheets.models import Draft
 
@@ -56,9 +57,7 @@ def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
         raise NotFoundError(
             f"There is no stand {new.stand_id} in this class; choose one of its own."
         )
-    title = " ".join(new.title.split())
-    if not title:
-        raise InvalidError("The sheet has no title.", [FieldFault("title", "give it a title")])
+    title = _title(new.title)
     engines.plan(stand.engine_version, new.method)  # refuses an unknown method
     return Sheet.objects.create(
         teaching_class=teaching_class,
@@ -71,6 +70,16 @@ def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
         asks=asks_of(new, engines.core_engine(stand.engine_version)),
         set_by=user,
     )
+
+
+def rename_sheet(user: User, sheet_id: int, title: str) -> None:
+    sheet = sheet_for_instructor(user, sheet_id)
+    sheet.title = _title(title)
+    sheet.save(update_fields=["title"])
+
+
+def _title(typed: str) -> str:
+    return tidy(typed, "The sheet has no title.", field="title", problem="give it a title")
 
 
 def sheets_of_class(user: User, class_id: int) -> QuerySet[Sheet]:

@@ -110,6 +110,10 @@ class NewStand(In):
     engine_id: int
 
 
+class StandName(In):
+    name: str = Field(max_length=80)
+
+
 class GapIn(In):
     valve: int
     gap: str = Field(max_length=40)
@@ -184,6 +188,12 @@ def list_stands(request: HttpRequest, class_id: int) -> list[dict[str, Any]]:
 def create_stand(request: HttpRequest, class_id: int, body: NewStand) -> Status[dict[str, Any]]:
     made = services.create_stand(user_of(request), class_id, body.name, body.engine_id)
     return Status(201, StandOut.of(made))
+
+
+@router.patch("/stands/{stand_id}", response={204: None, **REFUSALS}, operation_id="renameStand")
+def rename_stand(request: HttpRequest, stand_id: int, body: StandName) -> Status[None]:
+    services.rename_stand(user_of(request), stand_id, body.name)
+    return Status(204, None)
 
 
 @router.post(

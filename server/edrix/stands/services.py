@@ -11,6 +11,7 @@ from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError, QuestionsError
+from edrix.names import tidy
 
 # Other apps name the type of what they are given.
 from edrix.stands.models import Key as Key
@@ -50,18 +51,25 @@ def create_stand(user: User, class_id: int, name: str, engine_id: int) -> Stand:
     """A stand of the newest version of an engine."""
     teaching_class = classes.require_instructor(user, class_id)
     version = engines.get_version(engine_id)
-    name = " ".join(name.split())
-    if not name:
-        raise InvalidError("The stand has no name.", [FieldFault("name", "give it a name")])
+    stand = Stand(teaching_class=teaching_class, engine_version=version)
+    return _named(stand, name)
+
+
+def rename_stand(user: User, stand_id: int, name: str) -> Stand:
+    return _named(get_stand(user, stand_id), name)
+
+
+def _named(stand: Stand, name: str) -> Stand:
+    """Saves a stand under a name that no other of its class has. Raises ConflictError."""
+    stand.name = tidy(name, "The stand has no name.")
     try:
         with transaction.atomic():
-            return Stand.objects.create(
-                teaching_class=teaching_class, engine_version=version, name=name
-            )
+            stand.save()
     except IntegrityError:
         raise ConflictError(
-            f"This class has a stand called {name} already; choose another name."
+            f"This class has a stand called {stand.name} already; choose another name."
         ) from None
+    return stand
 
 
 def get_stand(user: User, stand_id: int) -> Stand:

@@ -3,10 +3,11 @@ import { useSuspenseQuery } from "@tanstack/react-query";
 import { Tabs } from "antd";
 import { type ReactNode, Suspense } from "react";
 import { Navigate, useNavigate, useParams } from "react-router";
-import type { Schemas } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { classQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { Desk } from "../kit/Desk";
+import { Rename } from "../kit/Rename";
 import { DrillsTab } from "./DrillsTab";
 import { PracticeTab } from "./PracticeTab";
 import { SheetsTab } from "./SheetsTab";
@@ -37,9 +38,25 @@ export default function ClassPage() {
       title={found.name}
       from={{ to: "/classes", title: "Classes" }}
       ways={
-        <a className="button" href={`/api/classes/${id}/archive.zip`} download>
-          Whole class as a file
-        </a>
+        <>
+          <Rename
+            name={found.name}
+            maxLength={120}
+            save={(name) =>
+              unwrap(
+                api.PATCH("/api/classes/{class_id}", {
+                  params: { path: { class_id: id } },
+                  body: { name },
+                }),
+              )
+            }
+          >
+            Rename
+          </Rename>
+          <a className="button" href={`/api/classes/${id}/archive.zip`} download>
+            Whole class as a file
+          </a>
+        </>
       }
     >
       <Tabs

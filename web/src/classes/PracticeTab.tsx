@@ -3,12 +3,13 @@ import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { Button, Drawer, Empty } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Schemas } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { practiceQuery, practiceRunsQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { STARTS } from "../app/practice-words";
 import { counted } from "../app/words";
 import { DataTable } from "../kit/DataTable";
+import { Rename } from "../kit/Rename";
 import { SetPractice } from "./SetPractice";
 
 type Practice = Schemas["PracticeOut"];
@@ -35,7 +36,23 @@ export function PracticeTab({ classId }: { classId: number }) {
         columns={[
           {
             title: "Practice engine",
-            show: (p: Practice) => p.title,
+            show: (p: Practice) => (
+              <span className="named">
+                {p.title}
+                <Rename
+                  name={p.title}
+                  maxLength={80}
+                  save={(title) =>
+                    unwrap(
+                      api.PATCH("/api/practice/{practice_id}", {
+                        params: { path: { practice_id: p.id } },
+                        body: { title },
+                      }),
+                    )
+                  }
+                />
+              </span>
+            ),
             sort: (p) => p.title,
             find: (p) => p.title,
           },

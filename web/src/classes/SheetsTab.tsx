@@ -3,11 +3,12 @@ import { useSuspenseQuery } from "@tanstack/react-query";
 import { Button, Empty } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Schemas } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { classSheetsQuery } from "../api/queries";
 import { mm } from "../app/lengths";
 import { useMethods } from "../app/methods";
 import { DataTable } from "../kit/DataTable";
+import { Rename } from "../kit/Rename";
 import { SetSheet } from "./SetSheet";
 
 type Row = Schemas["SheetRow"];
@@ -32,7 +33,23 @@ export function SheetsTab({ classId }: { classId: number }) {
         columns={[
           {
             title: "Sheet",
-            show: (s: Row) => <Link to={`/board/${s.id}`}>{s.title}</Link>,
+            show: (s: Row) => (
+              <span className="named">
+                <Link to={`/board/${s.id}`}>{s.title}</Link>
+                <Rename
+                  name={s.title}
+                  maxLength={120}
+                  save={(title) =>
+                    unwrap(
+                      api.PATCH("/api/sheets/{sheet_id}", {
+                        params: { path: { sheet_id: s.id } },
+                        body: { title },
+                      }),
+                    )
+                  }
+                />
+              </span>
+            ),
             sort: (s) => s.title,
             find: (s) => s.title,
           },

@@ -10,6 +10,7 @@ import { Badge } from "../app/Badge";
 import { mm } from "../app/lengths";
 import { PanelWays } from "../kit/Panel";
 import { Problem } from "../kit/Problem";
+import { Rename } from "../kit/Rename";
 import { OpenForWork } from "../safety/OpenForWork";
 import { KeyForm } from "./KeyForm";
 
@@ -58,7 +59,21 @@ function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }
     <section className="card stand">
       <header>
         <div>
-          <h2>{stand.name}</h2>
+          <h2 className="named">
+            {stand.name}
+            <Rename
+              name={stand.name}
+              maxLength={80}
+              save={(name) =>
+                unwrap(
+                  api.PATCH("/api/stands/{stand_id}", {
+                    params: { path: { stand_id: stand.id } },
+                    body: { name },
+                  }),
+                )
+              }
+            />
+          </h2>
           <p className="soft">{stand.engine_name}</p>
         </div>
         {stand.key && (

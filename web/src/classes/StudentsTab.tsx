@@ -9,6 +9,7 @@ import { Ask } from "../kit/Ask";
 import { DataTable } from "../kit/DataTable";
 import { Panel, PanelWays } from "../kit/Panel";
 import { Problem } from "../kit/Problem";
+import { Rename } from "../kit/Rename";
 import { Passcodes } from "./Passcodes";
 
 type Student = Schemas["Student"];
@@ -40,7 +41,15 @@ export function StudentsTab({ found }: { found: Schemas["ClassOut"] }) {
           {
             title: "Student",
             show: (s: Student) => (
-              <Link to={`/progress/${found.id}/${s.id}`}>{s.display_name}</Link>
+              <span className="named">
+                <Link to={`/progress/${found.id}/${s.id}`}>{s.display_name}</Link>
+                <Rename
+                  name={s.display_name}
+                  maxLength={120}
+                  about={`Signs in as ${s.sign_in_name}, as before.`}
+                  save={(name) => renameStudent(found.id, s.id, name)}
+                />
+              </span>
             ),
             sort: (s) => s.display_name,
             find: (s) => s.display_name,
@@ -76,6 +85,15 @@ export function StudentsTab({ found }: { found: Schemas["ClassOut"] }) {
         <p>The old passcode ends at once, and so does every session with it.</p>
       </Ask>
     </div>
+  );
+}
+
+function renameStudent(classId: number, studentId: number, name: string) {
+  return unwrap(
+    api.PATCH("/api/classes/{class_id}/students/{student_id}", {
+      params: { path: { class_id: classId, student_id: studentId } },
+      body: { name },
+    }),
   );
 }
 

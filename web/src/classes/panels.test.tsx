@@ -1,8 +1,8 @@
 /** Forms that slide in: what was typed is not lost by a slip, and what was discarded is gone. */
-import { screen } from "@testing-library/react";
+import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
-import { INES, serve, showOnDesk } from "../testing/render";
+import { INES, problem, serve, showOnDesk } from "../testing/render";
 import { SheetsTab } from "./SheetsTab";
 import { StudentsTab } from "./StudentsTab";
 
@@ -37,5 +37,41 @@ describe.each(FORMS)("%s", (opens, field, tab) => {
     await userEvent.click(screen.getByRole("button", { name: opens }));
     await screen.findByLabelText(field);
     expect(typed()).toBe("");
+  });
+});
+
+describe("a name that was typed wrong", () => {
+  const found = {
+    ...FOUND,
+    students: [{ id: 7, display_name: "Ines Flakner", sign_in_name: "ines" }],
+  };
+
+  async function rename() {
+    await userEvent.click(await screen.findByRole("button", { name: "Rename Ines Flakner" }));
+    const field = await screen.findByLabelText("New name");
+    await userEvent.clear(field);
+    await userEvent.type(field, "Ines Falkner");
+    await userEvent.click(screen.getByRole("button", { name: "Rename" }));
+  }
+
+  it("is put right where it is seen", async () => {
+    const calls = serve(() => ({ status: 204 }));
+    showOnDesk(<StudentsTab found={found} />, { person: TOVE });
+    await rename();
+    await waitFor(() => expect(calls).toHaveLength(1));
+    expect(calls[0]).toMatchObject({
+      method: "PATCH",
+      path: "/api/classes/2/students/7",
+      body: { name: "Ines Falkner" },
+    });
+  });
+
+  it("stays in its field where it cannot be used, with what is wrong", async () => {
+    const fields = [{ path: "name", problem: "give it a name" }];
+    serve(() => ({ status: 422, body: problem(422, "No name.", { fields }) }));
+    showOnDesk(<StudentsTab found={found} />, { person: TOVE });
+    await rename();
+    await screen.findByText("give it a name");
+    expect((screen.getByLabelText("New name") as HTMLInputElement).value).toBe("Ines Falkner");
   });
 });

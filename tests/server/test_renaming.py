@@ -1,0 +1,84 @@
+"""A typing mistake in a name is put right, wherever it stands; names that are taken are told."""
+
+import pytest
+
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.sheets.models import Sheet
+from edrix.stands import services as stands
+from tests.server.conftest import School
+
+
+def rename(browsers, path, body, who="instructor"):
+    return browsers[who].send("PATCH", path, body)
+
+
+def names(school: School) -> dict[str, tuple[str, str]]:
+    """What can be renamed: its address and field."""
+    return {
+        "class": (f"/api/classes/{school.class_a}", "name"),
+        "student": (f"/api/classes/{school.class_a}/students/{school.ines.id}", "name"),
+        "stand": (f"/api/stands/{school.stand.id}", "name"),
+        "sheet": (f"/api/sheets/{school.sheet.id}", "title"),
+        "practice": (f"/api/practice/{school.practice.id}", "title"),
+    }
+
+
+WHAT = ["class", "student", "stand", "sheet", "practice"]
+
+
+@pytest.mark.parametrize("what", WHAT)
+def test_a_name_is_put_right_and_tidied(school, browsers, what):
+    path, field = names(school)[what]
+    assert rename(browsers, path, {field: "  Łódź   winter "}).status_code == 204
+    tove = browsers["instructor"]
+    told = {
+        "class": lambda: tove.get(path).json()["name"],
+        "student": lambda: User.objects.get(id=school.ines.id).display_name,
+        "stand": lambda: tove.get(f"/api/classes/{school.class_a}/stands").json()[0]["name"],
+        "sheet": lambda: Sheet.objects.get(id=school.sheet.id).title,
+        "practice": lambda: tove.get(f"/api/classes/{school.class_a}/practice").json()[0]["title"],
+    }
+    assert told[what]() == "Łódź winter"
+
+
+@pytest.mark.parametrize("what", WHAT)
+@pytest.mark.parametrize("name", ["", "   ", "x" * 300])
+def test_no_name_and_a_novel_change_nothing(school, browsers, what, name):
+    path, field = names(school)[what]
+    answer = rename(browsers, path, {field: name})
+    assert answer.status_code == 422
+    assert answer.json()["fields"][0]["path"] == field
+
+
+def test_a_name_that_is_taken_is_told(school, browsers):
+    stands.create_stand(school.tove, school.class_a, "Stand 4", school.engine_id)
+    answer = rename(browsers, f"/api/stands/{school.stand.id}", {"name": "Stand 4"})
+    assert answer.status_code == 409
+    assert "a stand called Stand 4 already" in answer.json()["detail"]
+    # To its own name it may be renamed: nothing is taken by itself.
+    assert (
+        rename(browsers, f"/api/stands/{school.stand.id}", {"name": "Stand 3"}).status_code == 204
+    )
+
+
+def test_a_student_signs_in_as_before(school, browsers):
+    path, _ = names(school)["student"]
+    assert rename(browsers, path, {"name": "Inès Falkner"}).status_code == 204
+    assert browsers["nobody"].sign_in("ines.falkner").status_code == 200
+
+
+def test_a_shared_student_is_renamed_by_the_class_that_made_the_account(school, browsers):
+    """Otherwise anybody could rename anybody by adding them to a class of their own."""
+    classes.add_students(school.rolf, school.class_b, "Ines, ines.falkner")
+    path = f"/api/classes/{school.class_b}/students/{school.ines.id}"
+    refused = rename(browsers, path, {"name": "Nobody"}, "other instructor")
+    assert refused.status_code == 403
+    assert "was made in Class A" in refused.json()["detail"]
+    assert User.objects.get(id=school.ines.id).display_name == "Ines Falkner"
+
+
+def test_who_teaches_keeps_their_own_name(school, browsers):
+    User.objects.filter(id=school.bo.id).update(may_teach=True)
+    path = f"/api/classes/{school.class_a}/students/{school.bo.id}"
+    assert rename(browsers, path, {"name": "Nobody"}).status_code == 403
