@@ -48,6 +48,14 @@ def _parser() -> argparse.ArgumentParser:
             help="address to listen on; EDRIX_HOSTS names what others call this machine",
         )
         sub.add_argument("--port", type=int, default=0, help="port (default: first free from 8000)")
+    account = add("account", "List people, give a new passcode, add an instructor.", _account)
+    account.add_argument(
+        "what",
+        choices=["list", "passcode", "add", "teach", "no-teach"],
+        help="passcode, teach and no-teach take a sign-in name, add takes a person's name",
+    )
+    account.add_argument("name", nargs="?", default="")
+    account.add_argument("--demo", action="store_true", help="of the demo school")
     test = add("test", "Run every check: format, types, architecture, tests.", _test)
     test.add_argument("--only", metavar="STEP", action="append", help="one step; see the output")
     add("calc", "The arithmetic at the command line; see ./edrix calc --help.", _test)
@@ -83,6 +91,12 @@ def _serve(options: argparse.Namespace) -> int:
     from ops.server import serve
 
     return serve(demo=False, host=options.host, port=options.port)
+
+
+def _account(options: argparse.Namespace) -> int:
+    from ops.server import account
+
+    return account(options.what, options.name, demo=options.demo)
 
 
 def _test(options: argparse.Namespace) -> int:

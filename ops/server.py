@@ -87,6 +87,19 @@ def serve(*, demo: bool, host: str, port: int) -> int:
     return 0
 
 
+def account(what: str, name: str, *, demo: bool) -> int:
+    """A command on the school's accounts, whether its server runs or not."""
+    need_venv()
+    program = [str(PYTHON), str(ROOT / "server" / "manage.py"), "account", what]
+    with database("demo" if demo else "main") as kept:
+        done = subprocess.run(
+            [*program, *([name] if name else []), "--skip-checks"],
+            env=kept.environment,
+            check=False,
+        )
+    return done.returncode
+
+
 class App:
     """gunicorn with the application, from its first answer to its orderly end."""
 

@@ -1,6 +1,6 @@
 /** How the rooms of the front end may rest on each other; checked by `npm run arch`. */
 const PLACES =
-  "classes|drill|editor|engines|intake|marking|practice|progress|routecard|sheets|shims|study";
+  "classes|drill|editor|engines|intake|marking|me|practice|progress|routecard|sheets|shims|study";
 const SHARED = "bench|marks|safety";
 
 module.exports = {
@@ -42,7 +42,7 @@ module.exports = {
       name: "desk-stays-on-the-desk",
       comment: "Ant Design's heavy parts stay on the desk: a phone's sheet must not load its table.",
       severity: "error",
-      from: { path: `^src/(app|bench|marks|safety|sheets|practice|drill|routecard|shims)/` },
+      from: { path: `^src/(app|bench|marks|me|safety|sheets|practice|drill|routecard|shims)/` },
       to: { path: "^src/kit/(DataTable|Desk|Panel)" },
     },
   ],

@@ -28,6 +28,7 @@ const WorkPage = lazy(() => import("./sheets/WorkPage"));
 const PracticePage = lazy(() => import("./practice/PracticePage"));
 const DebriefPage = lazy(() => import("./practice/DebriefPage"));
 const ShimsPage = lazy(() => import("./shims/ShimsPage"));
+const MePage = lazy(() => import("./me/MePage"));
 const SheetPage = lazy(() => import("./sheets/SheetPage"));
 
 export function App() {
@@ -69,6 +70,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/hand-in/:handInId" element={<HandInPage />} />
       <Route path="/study/:standId" element={<StudyPage />} />
       <Route path="/progress/:classId/:studentId" element={<ProgressPage />} />
+      <Route path="/me" element={<MePage />} />
       <Route path="/work" element={<WorkPage />} />
       <Route path="/sheet/:sheetId" element={<SheetPage />} />
       <Route path="/practice/:runId" element={<PracticePage />} />

@@ -1,6 +1,6 @@
 """Signing in and out, and who is signed in."""
 
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router, Schema, Status
@@ -20,6 +20,11 @@ router = Router(tags=["accounts"])
 class SignIn(In):
     sign_in_name: str = Field(max_length=60)
     passcode: str = Field(max_length=200)
+
+
+class NewPasscode(In):
+    current: str = Field(max_length=200)
+    new: str = Field(max_length=1000)
 
 
 class Unit(In):
@@ -74,6 +79,20 @@ def _checked(request: HttpRequest, body: SignIn) -> User:
 @router.delete("/session", response={204: None}, operation_id="signOut")
 def sign_out(request: HttpRequest) -> Status[None]:
     logout(request)
+    return Status(204, None)
+
+
+@router.put(
+    "/me/passcode",
+    response={204: None, 401: Problem, 422: Problem, 429: Problem},
+    operation_id="changePasscode",
+)
+def change_passcode(request: HttpRequest, body: NewPasscode) -> Status[None]:
+    """A passcode of one's own. Ends every other session; wrong tries count as at signing in."""
+    user = user_of(request)
+    known = authenticate(request, sign_in_name=user.sign_in_name, password=body.current)
+    services.change_own_passcode(user, known == user, body.new)
+    update_session_auth_hash(request, user)
     return Status(204, None)
 
 

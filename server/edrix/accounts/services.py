@@ -13,6 +13,9 @@ PASSCODE_LETTERS = "bcdfghjkmnpqrstvwxz23456789"
 """No vowels (no words by accident) and nothing that looks like something else."""
 
 
+LEAST_PASSCODE, MOST_PASSCODE, LEAST_LETTERS = 8, 200, 4
+
+
 def new_passcode() -> str:
     """Eight letters, 38 bits: safe with five tries in ten minutes, and typed on a phone."""
     half = ["".join(secrets.choice(PASSCODE_LETTERS) for _ in range(4)) for _ in range(2)]
@@ -68,6 +71,49 @@ def give_new_passcode(user_id: int) -> str:
     if not User.objects.filter(id=user_id).update(password=make_password(passcode)):
         raise NotFoundError("There is no such person.")
     return passcode
+
+
+def change_own_passcode(user: User, is_known: bool, new: str) -> None:
+    """A person's own choice; is_known: they gave the one that they have. Ends their sessions.
+
+    After NIST SP 800-63B, 5.1.1 (from memory): eight characters at least, no rules of which kinds,
+    nothing that stands in the account.
+    """
+    if not is_known:
+        problem = "is not the one that you have now"
+        raise InvalidError(f"The passcode {problem}.", [FieldFault("current", problem)])
+    if len(new) < LEAST_PASSCODE:
+        raise _unfit(f"has {len(new)} characters; give {LEAST_PASSCODE} at least")
+    if len(new) > MOST_PASSCODE:
+        raise _unfit(f"has {len(new)} characters; give {MOST_PASSCODE} at most")
+    plain = new.casefold()
+    if user.sign_in_name.casefold() in plain or plain in user.display_name.casefold():
+        raise _unfit("is or holds your own name; anybody would try that first")
+    if len(set(plain)) < LEAST_LETTERS:
+        raise _unfit("is one letter over and over; mix a few")
+    user.set_password(new)
+    user.save(update_fields=["password"])
+
+
+def _unfit(problem: str) -> InvalidError:
+    return InvalidError(f"The new passcode {problem}.", [FieldFault("new", problem)])
+
+
+def everybody() -> list[User]:
+    return list(User.objects.order_by("-may_teach", "display_name", "id"))
+
+
+def person_called(sign_in_name: str) -> User:
+    found = User.objects.filter(sign_in_name=sign_in_name.strip().lower()).first()
+    if found is None:
+        raise NotFoundError(f"nobody signs in as {sign_in_name}; see who does by: account list")
+    return found
+
+
+def let_teach(user: User, teaches: bool) -> None:
+    """Whether they make classes, engines and keys. Classes that they teach stay theirs."""
+    user.may_teach = teaches
+    user.save(update_fields=["may_teach"])
 
 
 def choose_unit(user: User, unit: str) -> User:

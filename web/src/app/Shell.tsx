@@ -49,7 +49,13 @@ export function Shell({ person, children }: { person: Person; children: ReactNod
           <span className="figures">{person.unit}</span>
           first
         </button>
-        <button type="button" onClick={() => signOut.mutate()} title={person.display_name}>
+        <NavLink to="/me" title={person.display_name}>
+          <svg viewBox="0 0 24 24" aria-hidden="true">
+            <path d="M12 12a4 4 0 1 0 0-8 4 4 0 0 0 0 8zM4 21c0-4 3-7 8-7s8 3 8 7z" />
+          </svg>
+          Me
+        </NavLink>
+        <button type="button" onClick={() => signOut.mutate()}>
           <svg viewBox="0 0 24 24" aria-hidden="true">
             <path d="M10 4H5v16h5M10 12h10m-4-4 4 4-4 4" />
           </svg>

@@ -54,7 +54,10 @@ export function SignIn() {
         <button className="button main" type="submit" disabled={signIn.isPending}>
           {signIn.isPending ? "Signing in…" : "Sign in"}
         </button>
-        <p className="soft">Your instructor gives you both, and a new passcode if it is lost.</p>
+        <p className="soft">
+          Your instructor gives you both, and a new passcode if it is lost. An instructor who has
+          lost theirs asks whoever runs this server.
+        </p>
       </form>
     </main>
   );

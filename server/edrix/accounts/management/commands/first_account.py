@@ -20,3 +20,5 @@ class Command(BaseCommand):
         services.make_person("Instructor", "instructor", passcode, may_teach=True)
         self.stdout.write("First account (shown once):")
         self.stdout.write(f"  instructor   {passcode}")
+        self.stdout.write("")
+        self.stdout.write("Locked out one day?  ./edrix account --help")
