@@ -19,10 +19,11 @@ from edrix.practice import debriefs as debriefs_of
 from edrix.practice import services as practice
 from edrix.practice.models import PracticeRun
 from edrix.practice.moving import former_seed
-from edrix.sheets import services as sheets
+from edrix.sheets import drafts
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn, Sheet
 from tests.server.conftest import mark_of, new_practice, right_lines, tick_the_lists
+from tests.server.test_drafts import drafts_of
 from tests.server.test_drills import right_answer
 
 
@@ -37,7 +38,7 @@ def full(school, browsers):
     made = handing_in.hand_in(
         school.ines, school.sheet.id, lines, request_key="k-12345678", confirmed=True
     )
-    sheets.save_draft(school.bo, school.sheet.id, lines[:2])
+    drafts.save(school.bo, school.sheet.id, drafts_of(lines[:2]))
     tove, ines = browsers["instructor"], browsers["student"]
     decision = {"valve": 3, "part": "reading", "right": False, "reason": "Seen at the stand."}
     tove.send("POST", f"/api/hand-ins/{made.id}/decisions", decision)

@@ -7,6 +7,7 @@ from edrix.sheets.models import Reading, Sheet
 from edrix.stands import services as stands
 from tests.core.conftest import engine_document
 from tests.server.conftest import KEY_MM, mark_of, right_lines, tick_the_lists
+from tests.server.test_drafts import changes
 
 SHIM = {
     "kind": "shim",
@@ -79,7 +80,7 @@ def test_a_draft_keeps_the_further_columns_as_typed(set_sheet, browsers):
     line = {"valve": 3, "further": {"second": "0,2x"}}
     student = browsers["student"]
     assert (
-        student.send("PUT", f"/api/sheets/{sheet_id}/draft", {"lines": [line]}).status_code == 204
+        student.send("PATCH", f"/api/sheets/{sheet_id}/draft", changes([line])).status_code == 200
     )
     assert student.get(f"/api/sheets/{sheet_id}").json()["draft"][0]["further"] == {
         "second": "0,2x"

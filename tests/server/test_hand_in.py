@@ -15,6 +15,7 @@ from edrix.marking.models import Marking
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn, Reading
 from tests.server.conftest import mark_of, right_lines, tick_the_lists
+from tests.server.test_drafts import write
 
 
 @pytest.fixture(autouse=True)
@@ -153,10 +154,7 @@ def test_a_hand_in_with_its_record_cannot_be_deleted(school, browsers):
 def test_a_draft_keeps_what_was_typed_even_if_wrong(school, browsers):
     lines = [{"valve": 2, "reading": "0,2 5?", "unit": "mm", "crank_deg": None, "verdict": None}]
     lines[0]["further"] = {}
-    saved = browsers["student"].send(
-        "PUT", f"/api/sheets/{school.sheet.id}/draft", {"lines": lines}
-    )
-    assert saved.status_code == 204
+    assert write(browsers["student"], school, lines).status_code == 200
     assert browsers["student"].get(f"/api/sheets/{school.sheet.id}").json()["draft"] == lines
     refused = post(browsers, school, lines)
     assert refused.status_code == 422
@@ -166,17 +164,13 @@ def test_a_draft_keeps_what_was_typed_even_if_wrong(school, browsers):
 
 def test_no_draft_after_hand_in(school, browsers):
     post(browsers, school)
-    late = browsers["student"].send(
-        "PUT", f"/api/sheets/{school.sheet.id}/draft", {"lines": right_lines()}
-    )
+    late = write(browsers["student"], school, right_lines())
     assert late.status_code == 409
     assert Draft.objects.count() == 0
 
 
 def test_the_board_shows_who_is_where(school, browsers):
-    browsers["classmate"].send(
-        "PUT", f"/api/sheets/{school.sheet.id}/draft", {"lines": right_lines()[:3]}
-    )
+    write(browsers["classmate"], school, right_lines()[:3])
     post(browsers, school)
     rows = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/board").json()["rows"]
     assert [(r["display_name"], r["points"], r["lines_begun"]) for r in rows] == [

@@ -12,6 +12,7 @@ from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
 from tests.core.conftest import engine_document
 from tests.server.conftest import DIESEL_LINES, KEY_MM, School, right_lines
+from tests.server.test_drafts import changes
 
 WHO = ("nobody", "instructor", "other instructor", "student", "classmate", "other student")
 
@@ -298,8 +299,8 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
     ),
     (
         "save a draft",
-        ("PUT", lambda s: f"/api/sheets/{s.sheet.id}/draft", lambda _: {"lines": right_lines()}),
-        (401, 403, 404, 204, 204, 404),
+        ("PATCH", lambda s: f"/api/sheets/{s.sheet.id}/draft", lambda _: changes(right_lines())),
+        (401, 403, 404, 200, 200, 404),
     ),
     (
         "hand in",

@@ -210,7 +210,7 @@ def mark_and_sign() -> None:
     from edrix.accounts.models import User
     from edrix.marking import services as marking
     from edrix.progress import services as progress
-    from edrix.sheets import services as sheets
+    from edrix.sheets import drafts
     from edrix.sheets.lines import TypedLine
     from edrix.sheets.models import HandIn
 
@@ -226,7 +226,9 @@ def mark_and_sign() -> None:
         TypedLine(valve=1, reading="0.3", crank_deg=0.0),
         TypedLine(valve=2, reading="0,25", verdict="within"),
     ]
-    sheets.save_draft(dilys, sheet.id, lines)
+    drafts.save(
+        dilys, sheet.id, [drafts.Change(line, TypedLine(valve=line.valve)) for line in lines]
+    )
     student = found[0].student_id
     seen = {"skill": "measure", "signed": True, "note": "Seen twice at the stand."}
     progress.sign_off(tove, sheet.teaching_class_id, student, **seen)

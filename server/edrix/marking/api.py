@@ -25,6 +25,7 @@ from edrix.marking.schemas import (
 )
 from edrix.problems import Problem
 from edrix.sheets import services as sheets
+from edrix.sheets.schemas import SheetTitle
 
 router = Router(tags=["marking"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
@@ -40,6 +41,13 @@ def list_work(request: HttpRequest) -> list[dict[str, Any]]:
 def get_sheet(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
     user = user_of(request)
     return SheetOut.of(user, sheets.sheet_for_student(user, sheet_id))
+
+
+@router.patch("/sheets/{sheet_id}", response={204: None, **REFUSALS}, operation_id="renameSheet")
+def rename_sheet(request: HttpRequest, sheet_id: int, body: SheetTitle) -> Status[None]:
+    """Among the routes of its address, which are here."""
+    sheets.rename_sheet(user_of(request), sheet_id, body.title)
+    return Status(204, None)
 
 
 @router.post(

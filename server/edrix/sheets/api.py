@@ -8,8 +8,8 @@ from ninja import Router, Status
 
 from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
-from edrix.sheets import services
-from edrix.sheets.schemas import AskOut, DraftIn, NewSheetIn, SheetRow, SheetTitle
+from edrix.sheets import drafts, services
+from edrix.sheets.schemas import AskOut, DraftIn, DraftOut, NewSheetIn, SheetRow
 from valvetrain.grading import ASKS, Ask
 
 router = Router(tags=["sheets"])
@@ -22,10 +22,13 @@ def list_asks(request: HttpRequest) -> list[Ask]:
     return list(ASKS.values())
 
 
-@router.put("/sheets/{sheet_id}/draft", response={204: None, **REFUSALS}, operation_id="saveDraft")
-def save_draft(request: HttpRequest, sheet_id: int, body: DraftIn) -> Status[None]:
-    services.save_draft(user_of(request), sheet_id, body.lines)
-    return Status(204, None)
+@router.patch(
+    "/sheets/{sheet_id}/draft", response={200: DraftOut, **REFUSALS}, operation_id="saveDraft"
+)
+def save_draft(request: HttpRequest, sheet_id: int, body: DraftIn) -> drafts.Merged:
+    """Keeps what one device changed, beside what others did; two that clash are told."""
+    changes = [drafts.Change(one.line, one.based_on) for one in body.changes]
+    return drafts.save(user_of(request), sheet_id, changes)
 
 
 @router.get(
@@ -35,12 +38,6 @@ def save_draft(request: HttpRequest, sheet_id: int, body: DraftIn) -> Status[Non
 )
 def list_sheets(request: HttpRequest, class_id: int) -> list[dict[str, Any]]:
     return [SheetRow.of(one) for one in services.sheets_of_class(user_of(request), class_id)]
-
-
-@router.patch("/sheets/{sheet_id}", response={204: None, **REFUSALS}, operation_id="renameSheet")
-def rename_sheet(request: HttpRequest, sheet_id: int, body: SheetTitle) -> Status[None]:
-    services.rename_sheet(user_of(request), sheet_id, body.title)
-    return Status(204, None)
 
 
 @router.post(

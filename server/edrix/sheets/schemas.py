@@ -5,7 +5,7 @@ from decimal import Decimal
 from typing import Any
 
 from ninja import Schema
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from edrix.engines.services import core_engine
 from edrix.shapes import In
@@ -18,8 +18,39 @@ from valvetrain.units import MM_PER_THOU
 MOST_LINES = 200
 
 
+class DraftChange(In):
+    """A valve's line as it is now on this device, and as the device last had it from here."""
+
+    line: TypedLine
+    based_on: TypedLine
+
+    @model_validator(mode="after")
+    def _of_one_valve(self) -> "DraftChange":
+        if self.line.valve != self.based_on.valve:
+            raise ValueError("line and based_on are of two valves; send each with its own")
+        return self
+
+
 class DraftIn(In):
-    lines: list[TypedLine] = Field(max_length=MOST_LINES)
+    """Without changes the answer tells what stands."""
+
+    changes: list[DraftChange] = Field(max_length=MOST_LINES)
+
+
+class ClashOut(Schema):
+    """Another device wrote theirs meanwhile, which is kept; mine is what this one sent."""
+
+    valve: int
+    field: str
+    mine: str
+    theirs: str
+
+
+class DraftOut(Schema):
+    """Every line as it stands now."""
+
+    lines: list[TypedLine]
+    clashes: list[ClashOut]
 
 
 class SheetTitle(In):

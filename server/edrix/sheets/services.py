@@ -14,7 +14,7 @@ from django.db.models import Count, QuerySet
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
-from edrix.errors import ConflictError, NotFoundError
+from edrix.errors import NotFoundError
 from edrix.names import tidy
 from edrix.sheets.lines import TypedLine, record_of
 from edrix.sheets.models import Draft
@@ -127,15 +127,6 @@ def lines_begun(sheet: Sheet) -> dict[int, int]:
     """By student: how many lines of their draft have a reading."""
     drafts = Draft.objects.filter(sheet=sheet).values_list("student_id", "lines")
     return {who: sum(1 for line in lines if line.get("reading")) for who, lines in drafts}
-
-
-def save_draft(user: User, sheet_id: int, lines: list[TypedLine]) -> None:
-    """Keeps what was typed, right or wrong. Raises ConflictError once it is handed in."""
-    sheet = sheet_for_student(user, sheet_id)
-    if HandIn.objects.filter(sheet=sheet, student=user).exists():
-        raise ConflictError("This sheet is handed in; it can no longer be changed.")
-    typed = [line.model_dump() for line in lines]
-    Draft.objects.update_or_create(sheet=sheet, student=user, defaults={"lines": typed})
 
 
 def keep(sheet: Sheet, brought: list[Submission]) -> list[HandIn]:

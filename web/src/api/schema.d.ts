@@ -947,13 +947,16 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Save Draft */
-        put: operations["saveDraft"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Save Draft
+         * @description Keeps what one device changed, beside what others did; two that clash are told.
+         */
+        patch: operations["saveDraft"];
         trace?: never;
     };
     "/api/classes/{class_id}/sheets": {
@@ -974,24 +977,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sheets/{sheet_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get Sheet */
-        get: operations["getSheet"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /** Rename Sheet */
-        patch: operations["renameSheet"];
-        trace?: never;
-    };
     "/api/work": {
         parameters: {
             query?: never;
@@ -1010,6 +995,27 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Sheet */
+        get: operations["getSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Rename Sheet
+         * @description Among the routes of its address, which are here.
+         */
+        patch: operations["renameSheet"];
         trace?: never;
     };
     "/api/sheets/{sheet_id}/hand-in": {
@@ -3330,10 +3336,29 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** DraftIn */
-        DraftIn: {
+        /**
+         * ClashOut
+         * @description Another device wrote theirs meanwhile, which is kept; mine is what this one sent.
+         */
+        ClashOut: {
+            /** Valve */
+            valve: number;
+            /** Field */
+            field: string;
+            /** Mine */
+            mine: string;
+            /** Theirs */
+            theirs: string;
+        };
+        /**
+         * DraftOut
+         * @description Every line as it stands now.
+         */
+        DraftOut: {
             /** Lines */
             lines: components["schemas"]["TypedLine"][];
+            /** Clashes */
+            clashes: components["schemas"]["ClashOut"][];
         };
         /**
          * TypedLine
@@ -3360,6 +3385,22 @@ export interface components {
             further?: {
                 [key: string]: string;
             };
+        };
+        /**
+         * DraftChange
+         * @description A valve's line as it is now on this device, and as the device last had it from here.
+         */
+        DraftChange: {
+            line: components["schemas"]["TypedLine"];
+            based_on: components["schemas"]["TypedLine"];
+        };
+        /**
+         * DraftIn
+         * @description Without changes the answer tells what stands.
+         */
+        DraftIn: {
+            /** Changes */
+            changes: components["schemas"]["DraftChange"][];
         };
         /** SheetRow */
         SheetRow: {
@@ -3415,11 +3456,6 @@ export interface components {
             gauge: string;
             /** Asks */
             asks?: string[];
-        };
-        /** SheetTitle */
-        SheetTitle: {
-            /** Title */
-            title: string;
         };
         /**
          * WorkRow
@@ -3638,6 +3674,11 @@ export interface components {
             points: number;
             /** Marks */
             marks: components["schemas"]["MarkSays"][];
+        };
+        /** SheetTitle */
+        SheetTitle: {
+            /** Title */
+            title: string;
         };
         /** HandInIn */
         HandInIn: {
@@ -7033,12 +7074,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
             };
             /** @description Forbidden */
             403: {
@@ -7198,6 +7241,26 @@ export interface operations {
             };
         };
     };
+    listWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkRow"][];
+                };
+            };
+        };
+    };
     getSheet: {
         parameters: {
             query?: never;
@@ -7312,26 +7375,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    listWork: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WorkRow"][];
                 };
             };
         };

@@ -4,7 +4,8 @@ import { sentence } from "../app/feedback";
 import { mm, thou } from "../app/lengths";
 import { useMethod } from "../app/methods";
 import { OpenForWork } from "../safety/OpenForWork";
-import { isDone, type Saving } from "./draft";
+import type { Saving } from "./draft";
+import { isDone } from "./lines";
 import { Questions } from "./Questions";
 import { faultsOf, useFilling } from "./useFilling";
 import { ValveLine } from "./ValveLine";
@@ -14,7 +15,7 @@ type Sheet = Schemas["SheetOut"];
 const SAVING: Record<Saving, string> = {
   saved: "Saved",
   saving: "Saving…",
-  "kept here": "Not sent yet; kept on this device",
+  waiting: "Waiting for the network; kept on this device",
   refused: "Not saved; see below",
 };
 
@@ -42,6 +43,7 @@ export function Filling({ sheet }: { sheet: Sheet }) {
               doubt={Number(sheet.gauge_mm) > 0}
               unit={unit}
               faults={faultsOf(problem, valve.number)}
+              clashes={draft.clashes.filter((clash) => clash.valve === valve.number)}
               onChange={(part) => draft.change(valve.number, part)}
             />
           );

@@ -1,6 +1,6 @@
 /** The further columns that a sheet asks for at a valve, as the server names them. */
 import type { Schemas } from "../api/client";
-import type { Line } from "./draft";
+import type { Line } from "./lines";
 
 type Props = {
   columns: readonly Schemas["ColumnOut"][];

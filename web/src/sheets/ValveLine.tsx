@@ -5,8 +5,10 @@ import { Badge } from "../app/Badge";
 import { Choice } from "../app/Choice";
 import { degrees, inOtherUnit, spec } from "../app/lengths";
 import type { Unit } from "../app/session";
-import { isDone, type Line } from "./draft";
+import { Clashes } from "./Clashes";
+import type { Clash } from "./draft";
 import { Further } from "./Further";
+import { angleOf, isDone, isFigure, type Line } from "./lines";
 
 const VERDICTS = [
   { value: "tight", label: "Tight" },
@@ -26,11 +28,13 @@ type Props = {
   doubt: boolean;
   unit: Unit;
   faults: Record<string, string>;
+  /** What another device wrote here meanwhile. */
+  clashes: readonly Clash[];
   onChange: (part: Partial<Line>) => void;
 };
 
 export function ValveLine(props: Props) {
-  const { valve, line, stops, columns, doubt, unit, faults, onChange } = props;
+  const { valve, line, stops, columns, doubt, unit, faults, clashes, onChange } = props;
   const [own, other] = spec(valve, unit);
   const faultId = useId();
   const told = Object.values(faults);
@@ -80,6 +84,7 @@ export function ValveLine(props: Props) {
         faultId={faultId}
         onChange={onChange}
       />
+      <Clashes clashes={clashes} columns={columns} line={line} onChange={onChange} />
       <div id={faultId} role="alert">
         {told.map((text) => (
           <p key={text} className="fault">
@@ -120,7 +125,11 @@ function Reading({ line, valve, fault, faultId, onChange }: ReadingProps) {
         value={unit}
         onChoose={(chosen) => onChange({ unit: chosen })}
       />
-      <span className="figures soft other-unit">{inOtherUnit(line.reading, unit)}</span>
+      {line.reading.trim() === "" || isFigure(line.reading) ? (
+        <span className="figures soft other-unit">{inOtherUnit(line.reading, unit)}</span>
+      ) : (
+        <span className="fault">no figure yet</span>
+      )}
     </div>
   );
 }
@@ -174,21 +183,31 @@ function StopChoice({ line, stops, fault, valve, onChange }: StopProps) {
           <option value="own">another angle</option>
         </select>
       )}
-      {own && (
-        <input
-          className="field figures"
-          type="number"
-          inputMode="decimal"
-          step="any"
-          placeholder="crank degrees"
-          aria-label={`Crank degrees for valve ${valve}`}
-          aria-invalid={fault !== undefined}
-          defaultValue={line.crank_deg ?? ""}
-          onChange={(event) =>
-            onChange({ crank_deg: event.target.value === "" ? null : event.target.valueAsNumber })
-          }
-        />
-      )}
+      {own && <OwnAngle line={line} fault={fault} valve={valve} onChange={onChange} />}
     </div>
+  );
+}
+
+/** Crank degrees as typed, with point or comma; what is no angle stays, and is told. */
+function OwnAngle({ line, fault, valve, onChange }: Omit<StopProps, "stops">) {
+  const [typed, setTyped] = useState(line.crank_deg === null ? "" : String(line.crank_deg));
+  const isWrong = typed.trim() !== "" && angleOf(typed) === null;
+  return (
+    <>
+      <input
+        className="field figures"
+        inputMode="decimal"
+        maxLength={12}
+        placeholder="crank degrees"
+        aria-label={`Crank degrees for valve ${valve}`}
+        aria-invalid={fault !== undefined || isWrong}
+        value={typed}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          onChange({ crank_deg: angleOf(event.target.value) });
+        }}
+      />
+      {isWrong && <p className="fault">“{typed}” is no angle: write degrees, like 12.5</p>}
+    </>
   );
 }

@@ -1,55 +1,25 @@
-/** The sheet being filled in: lines as typed, kept on the server and, first, on this device. */
+/**
+ * The sheet being filled in: lines as typed, kept on this device first, then on the server. Each
+ * save sends what changed here and what that was based on; the answer brings what other devices
+ * wrote. What cannot be sent waits, and goes by itself as soon as it can.
+ */
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
-import { newKey } from "../app/keys";
+import { forget, keepHere, keptHere } from "./kept";
+import { emptyLine, type Line, same } from "./lines";
 
-/** A line with every field at hand, as a form holds it. */
-export type Line = Required<Schemas["TypedLine"]>;
 export type Draft = ReturnType<typeof useDraft>;
-export type Saving = "saved" | "saving" | "kept here" | "refused";
+export type Saving = "saved" | "saving" | "waiting" | "refused";
+export type Clash = Schemas["ClashOut"] & { line: Line };
+
 const PAUSE_MS = 700;
+/** From then on a save that is under way is said to wait for the network. */
+const SLOW_MS = 1000;
+/** How long is waited before each try that follows one which failed. */
+const RETRY_MS = [2000, 4000, 8000, 15_000, 30_000];
 
-export function emptyLine(valve: number, unit: string): Line {
-  return { valve, reading: "", unit, crank_deg: null, verdict: null, further: {} };
-}
+type Lines = ReadonlyMap<number, Line>;
 
-export function isBegun(line: Line): boolean {
-  return (
-    line.reading.trim() !== "" ||
-    line.crank_deg !== null ||
-    line.verdict !== null ||
-    Object.values(line.further).some((text) => text.trim() !== "")
-  );
-}
-
-export function isDone(line: Line): boolean {
-  return line.reading.trim() !== "" && line.crank_deg !== null && line.verdict !== null;
-}
-
-type Kept = { lines: Line[]; requestKey: string };
-
-/** What this device kept of a sheet; null where there is nothing, or storage is shut. */
-function keptHere(place: string): Kept | null {
-  try {
-    return JSON.parse(localStorage.getItem(place) ?? "null") as Kept | null;
-  } catch {
-    return null;
-  }
-}
-
-function keepHere(place: string, kept: Kept | null) {
-  try {
-    if (kept === null) localStorage.removeItem(place);
-    else localStorage.setItem(place, JSON.stringify(kept));
-  } catch {
-    // A full or forbidden storage loses the copy on this device only; the server has its own.
-  }
-}
-
-/**
- * Lines for every valve, saved as they change. What this device kept but could not send (the
- * network was down) wins over the server's draft, and is sent again.
- */
 export function useDraft(
   sheetId: number,
   personId: number,
@@ -59,79 +29,188 @@ export function useDraft(
 ) {
   const place = `edrix-draft-${personId}-${sheetId}`;
   const [kept] = useState(() => keptHere(place));
-  const [requestKey] = useState(() => kept?.requestKey ?? newKey());
-  const [lines, setLines] = useState<Line[]>(() => {
-    const source = kept?.lines ?? fromServer;
-    return valves.map((n) => ({
-      ...emptyLine(n, unit),
-      ...source.find((line) => line.valve === n),
-    }));
-  });
-  const latest = useRef(lines);
-  const [saving, setSaving] = useState<Saving>(kept ? "kept here" : "saved");
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const [requestKey] = useState(kept.requestKey);
+  /** What the server has, as far as this device knows. */
+  const known = useRef<Lines>(new Map());
+  const latest = useRef<Lines>(new Map());
+  if (latest.current.size === 0) {
+    known.current = byValve(valves, fromServer, unit);
+    const waiting = Object.values(kept.waiting);
+    latest.current = byValve(valves, [...known.current.values()], unit, waiting);
+    // What was typed before was based on what stood then, perhaps not on what stands now.
+    for (const { line, base } of waiting) known.current = put(known.current, line.valve, base);
+  }
+  const [lines, setLines] = useState<Line[]>(() => [...latest.current.values()]);
+  const [clashes, setClashes] = useState<Clash[]>([]);
+  const [saving, setSaving] = useState<Saving>(
+    Object.keys(kept.waiting).length > 0 ? "waiting" : "saved",
+  );
+  const show = useCallback((now: Lines) => {
+    latest.current = now;
+    setLines([...now.values()]);
+  }, []);
 
-  const send = useCallback(
-    async (now: Line[]) => {
-      // Something newer has been typed meanwhile, and will be sent instead.
-      if (latest.current !== now) return;
-      setSaving("saving");
-      try {
-        const body = { lines: now.filter(isBegun) };
-        const params = { params: { path: { sheet_id: sheetId } } };
-        await unwrap(api.PUT("/api/sheets/{sheet_id}/draft", { ...params, body }));
-        // The server has it: an old copy here must not win over work on another device.
-        if (latest.current === now) keepHere(place, null);
-        setSaving("saved");
-      } catch (error) {
-        const refused = error instanceof ApiProblem && error.status !== 0;
-        setSaving(refused ? "refused" : "kept here");
+  const send = useCallback(async () => {
+    const before = latest.current;
+    const changed = [...before.values()].filter((line) => !same(line, lineOf(known, line)));
+    const changes = changed.map((line) => ({ line, based_on: lineOf(known, line) }));
+    const body = { changes };
+    const params = { path: { sheet_id: sheetId } };
+    const told = await unwrap(api.PATCH("/api/sheets/{sheet_id}/draft", { params, body }));
+    const stands = byValve(valves, told.lines as Line[], unit);
+    known.current = stands;
+    // What was typed while this was under way stays, and is sent next.
+    let now = before;
+    for (const valve of valves) {
+      const here = latest.current.get(valve);
+      const there = stands.get(valve);
+      if (here === undefined || there === undefined) continue;
+      const untouched = here === before.get(valve);
+      // The unit of a gap that is not written yet is a wish of this device alone.
+      const shown = there.reading === "" ? { ...there, unit: here.unit } : there;
+      now = put(now, valve, untouched ? shown : here);
+    }
+    show(now);
+    keepHere(place, requestKey, (waiting) => {
+      // Typed on while this was under way: that waits in its place.
+      for (const line of changed) {
+        const here = now.get(line.valve);
+        const there = stands.get(line.valve);
+        if (here && there && same(here, there)) delete waiting[line.valve];
       }
-    },
-    [place, sheetId],
-  );
+    });
+    setClashes((found) => [
+      ...found.filter((one) => !changed.some((line) => line.valve === one.valve)),
+      ...told.clashes.map((clash) => ({ ...clash, line: before.get(clash.valve) as Line })),
+    ]);
+  }, [place, requestKey, sheetId, show, unit, valves]);
 
-  // One at a time, so that on a slow network an older draft never lands on a newer one.
-  const queue = useRef<Promise<void>>(Promise.resolve());
-  const save = useCallback(
-    (now: Line[]) => {
-      queue.current = queue.current.then(() => send(now));
-    },
-    [send],
-  );
+  const sender = useSender(send, setSaving);
 
   const change = useCallback(
     (valve: number, part: Partial<Line>) => {
-      const now = latest.current.map((line) =>
-        line.valve === valve ? { ...line, ...part } : line,
-      );
-      latest.current = now;
-      setLines(now);
-      keepHere(place, { lines: now, requestKey });
-      clearTimeout(timer.current);
-      timer.current = setTimeout(() => {
-        timer.current = undefined;
-        save(now);
-      }, PAUSE_MS);
+      const line = { ...(latest.current.get(valve) as Line), ...part };
+      show(put(latest.current, valve, line));
+      keepHere(place, requestKey, (waiting) => {
+        waiting[valve] = { line, base: waiting[valve]?.base ?? lineOf(known, line) };
+      });
+      setClashes((found) => found.filter((clash) => clash.valve !== valve));
+      sender.soon();
     },
-    [place, requestKey, save],
+    [place, requestKey, sender, show],
   );
 
-  // What could not be sent last time is sent now; what is not sent yet, when the page is left.
+  // What could not be sent last time is sent now.
+  const [begunWith] = useState(Object.keys(kept.waiting).length);
   useEffect(() => {
-    if (kept) save(latest.current);
-    return () => {
-      if (timer.current === undefined) return;
-      clearTimeout(timer.current);
-      save(latest.current);
-    };
-  }, [kept, save]);
+    if (begunWith > 0) sender.now();
+  }, [begunWith, sender]);
 
   const done = useCallback(() => {
-    clearTimeout(timer.current);
-    timer.current = undefined;
-    keepHere(place, null);
-  }, [place]);
+    sender.stop();
+    forget(place);
+  }, [place, sender]);
 
-  return { lines, change, saving, requestKey, done };
+  return { lines, change, clashes, saving, requestKey, done };
+}
+
+/** One save at a time; again by itself where it failed, on a better network, and at coming back. */
+function useSender(send: () => Promise<void>, onState: (state: Saving) => void) {
+  const newest = useRef(send);
+  newest.current = send;
+  const [sender] = useState(() => senderOf(() => newest.current(), onState));
+  useEffect(() => {
+    sender.enter();
+    const again = () => sender.now();
+    const back = () => document.visibilityState === "visible" && sender.now();
+    window.addEventListener("online", again);
+    document.addEventListener("visibilitychange", back);
+    return () => {
+      window.removeEventListener("online", again);
+      document.removeEventListener("visibilitychange", back);
+      // What is not sent yet is sent when the page is left.
+      sender.leave();
+    };
+  }, [sender]);
+  return sender;
+}
+
+function senderOf(send: () => Promise<void>, onState: (state: Saving) => void) {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let isSending = false;
+  let isWanted = false;
+  let failures = 0;
+  let isOver = false;
+  let isLeft = false;
+
+  async function now() {
+    clearTimeout(timer);
+    timer = undefined;
+    isWanted = true;
+    if (isSending || isOver) return;
+    isSending = true;
+    while (isWanted && !isOver) {
+      isWanted = false;
+      onState("saving");
+      const slow = setTimeout(() => onState("waiting"), SLOW_MS);
+      try {
+        await send();
+        failures = 0;
+        if (!isWanted) onState("saved");
+      } catch (error) {
+        if (isAway(error) && !isLeft)
+          later(RETRY_MS[Math.min(failures++, RETRY_MS.length - 1)] as number);
+        onState(isAway(error) ? "waiting" : "refused");
+      }
+      clearTimeout(slow);
+    }
+    isSending = false;
+  }
+  function later(ms: number) {
+    clearTimeout(timer);
+    timer = setTimeout(now, ms);
+  }
+  return {
+    now,
+    soon() {
+      onState("saving");
+      later(PAUSE_MS);
+    },
+    enter() {
+      isLeft = false;
+    },
+    leave() {
+      isLeft = true;
+      if (timer !== undefined) now();
+    },
+    stop() {
+      clearTimeout(timer);
+      isOver = true;
+    },
+  };
+}
+
+/** The network or the server is away, and will be back; anything else is a refusal. */
+function isAway(error: unknown): boolean {
+  return !(error instanceof ApiProblem) || error.status === 0 || error.status >= 500;
+}
+
+function lineOf(known: { current: Lines }, line: Line): Line {
+  return known.current.get(line.valve) ?? emptyLine(line.valve, line.unit);
+}
+
+function put(lines: Lines, valve: number, line: Line): Lines {
+  return new Map(lines).set(valve, line);
+}
+
+/** A line for every valve, in their order; the later list wins. */
+function byValve(
+  valves: readonly number[],
+  lines: readonly Schemas["TypedLine"][],
+  unit: string,
+  over: readonly { line: Line }[] = [],
+): Lines {
+  const found = new Map(lines.map((line) => [line.valve, line]));
+  for (const { line } of over) found.set(line.valve, line);
+  return new Map(valves.map((n) => [n, { ...emptyLine(n, unit), ...found.get(n) } as Line]));
 }

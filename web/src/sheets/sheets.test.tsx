@@ -61,12 +61,20 @@ const RESULT: Schemas["OwnResultOut"] = {
   })),
 };
 
+/** What a server says that takes everything as it comes. */
+function stands(call: Call): Schemas["DraftOut"] {
+  const { changes } = call.body as Schemas["DraftIn"];
+  return { lines: changes.map(({ line }) => line), clashes: [] };
+}
+
+const blank = { reading: "", unit: "mm", crank_deg: null, verdict: null, further: {} };
+
 function open(handler: Handler, sheet = SHEET): Call[] {
   const calls = serve((call) => {
     const own = handler(call);
     if (own) return own;
     if (call.method === "GET" && call.path === "/api/sheets/5") return { body: sheet };
-    if (call.path.endsWith("/draft")) return { status: 204 };
+    if (call.path.endsWith("/draft")) return { body: stands(call) };
     if (call.path.includes("/cautions")) return { body: CAUTIONS };
     return undefined;
   });
@@ -202,8 +210,8 @@ describe("filling in", () => {
     const drafts = calls.filter((call) => call.path.endsWith("/draft"));
     expect(drafts).toHaveLength(1);
     expect(drafts[0]?.body).toEqual({
-      lines: [
-        { valve: 1, reading: "0.25", unit: "mm", crank_deg: null, verdict: null, further: {} },
+      changes: [
+        { line: { ...blank, valve: 1, reading: "0.25" }, based_on: { ...blank, valve: 1 } },
       ],
     });
     await screen.findByText("Saved");
@@ -212,7 +220,7 @@ describe("filling in", () => {
   it("keeps on the device what the network would not take, and finds it again", async () => {
     open((call) => (call.path.endsWith("/draft") ? "down" : undefined));
     await userEvent.type(await reading(1), "0.31");
-    await screen.findByText("Not sent yet; kept on this device", {}, { timeout: 2000 });
+    await screen.findByText("Waiting for the network; kept on this device");
     expect(localStorage.getItem("edrix-draft-7-5")).toContain("0.31");
   });
 
@@ -229,28 +237,29 @@ describe("filling in", () => {
   });
 
   it("sends what was kept as soon as it can, and then forgets the copy here", async () => {
-    const lines = [
-      { valve: 1, reading: "0.40", unit: "mm", crank_deg: 0, verdict: null, further: {} },
-    ];
-    localStorage.setItem("edrix-draft-7-5", JSON.stringify({ lines, requestKey: "kept-key" }));
+    const line = { ...blank, valve: 1, reading: "0.40", crank_deg: 0 };
+    const waiting = { 1: { line, base: { ...blank, valve: 1 } } };
+    localStorage.setItem("edrix-draft-7-5", JSON.stringify({ waiting, requestKey: "kept-key" }));
     const calls = open(() => undefined);
     await screen.findByText("Saved");
-    expect(calls.find((call) => call.method === "PUT")?.body).toMatchObject({ lines });
+    expect(calls.find((call) => call.method === "PATCH")?.body).toMatchObject({
+      changes: [{ line }],
+    });
     // A copy that stayed would win over what is written on another device meanwhile.
     expect(localStorage.getItem("edrix-draft-7-5")).toBeNull();
   });
 
   it("sends the last change when the page is left before the pause is over", async () => {
     const calls = serve((call) => {
-      if (call.path.endsWith("/draft")) return { status: 204 };
+      if (call.path.endsWith("/draft")) return { body: stands(call) };
       return { body: call.path.includes("/cautions") ? CAUTIONS : SHEET };
     });
     const page = show(<SheetPage />, { path: "/sheet/5", route: "/sheet/:sheetId" });
     await userEvent.type(await reading(1), "0.3");
     page.unmount();
     await waitFor(() => {
-      const sent = calls.filter((call) => call.method === "PUT").at(-1)?.body;
-      expect(sent).toMatchObject({ lines: [{ reading: "0.3" }] });
+      const sent = calls.filter((call) => call.method === "PATCH").at(-1)?.body;
+      expect(sent).toMatchObject({ changes: [{ line: { reading: "0.3" } }] });
     });
   });
 
@@ -263,7 +272,86 @@ describe("filling in", () => {
       target: { value: "45.5" },
     });
     await waitFor(() => expect(calls.at(-1)?.path).toContain("/draft"), { timeout: 2000 });
-    expect(calls.at(-1)?.body).toMatchObject({ lines: [{ valve: 1, crank_deg: 45.5 }] });
+    expect(calls.at(-1)?.body).toMatchObject({
+      changes: [{ line: { valve: 1, crank_deg: 45.5 } }],
+    });
+  });
+
+  it("reads a decimal comma, and keeps and marks what is no angle", async () => {
+    const calls = open(() => undefined);
+    await reading(1);
+    const line = within(screen.getByRole("group", { name: "Valve 1" }));
+    await userEvent.click(line.getByLabelText("Other"));
+    const field = line.getByLabelText("Crank degrees for valve 1") as HTMLInputElement;
+    await userEvent.type(field, "12,5");
+    await waitFor(() => expect(calls.at(-1)?.path).toContain("/draft"), { timeout: 2000 });
+    expect(calls.at(-1)?.body).toMatchObject({ changes: [{ line: { crank_deg: 12.5 } }] });
+    await userEvent.type(field, "x");
+    expect(line.getByText(/“12,5x” is no angle/)).toBeTruthy();
+    expect(field.value).toBe("12,5x");
+  });
+
+  it("does not count a valve as complete whose figure is none", async () => {
+    open(() => undefined);
+    const field = await reading(1);
+    const line = within(screen.getByRole("group", { name: "Valve 1" }));
+    await userEvent.click(line.getByLabelText(/Stop 2/));
+    await userEvent.click(line.getByLabelText("Within"));
+    await userEvent.type(field, "o.25");
+    expect(line.getByText("no figure yet")).toBeTruthy();
+    expect(screen.getByText("0 of 2")).toBeTruthy();
+  });
+});
+
+describe("one sheet on two devices", () => {
+  it("brings what the other one wrote, and leaves what is being typed", async () => {
+    const theirs = { ...blank, valve: 2, reading: "0.42" };
+    open((call) => {
+      if (!call.path.endsWith("/draft")) return undefined;
+      const told = stands(call);
+      return { body: { ...told, lines: [...told.lines, theirs] } };
+    });
+    await userEvent.type(await reading(1), "0.25");
+    await waitFor(async () => expect(((await reading(2)) as HTMLInputElement).value).toBe("0.42"), {
+      timeout: 2000,
+    });
+    expect(((await reading(1)) as HTMLInputElement).value).toBe("0.25");
+  });
+
+  it("shows both figures where they clash, and writes the one that is chosen", async () => {
+    const theirs = { ...blank, valve: 1, reading: "0.19" };
+    const clash = { valve: 1, field: "reading", mine: "0.25 mm", theirs: "0.19 mm" };
+    let first = true;
+    const calls = open((call) => {
+      if (!call.path.endsWith("/draft") || !first) return undefined;
+      first = false;
+      return { body: { lines: [theirs], clashes: [clash] } };
+    });
+    await userEvent.type(await reading(1), "0.25");
+    await userEvent.click(
+      await screen.findByRole("button", { name: "Write 0.25 mm" }, { timeout: 2000 }),
+    );
+    await waitFor(
+      () =>
+        expect(calls.at(-1)?.body).toMatchObject({
+          changes: [{ line: { reading: "0.25" }, based_on: { reading: "0.19" } }],
+        }),
+      { timeout: 2000 },
+    );
+    expect(screen.queryByRole("button", { name: "Write 0.25 mm" })).toBeNull();
+  });
+
+  it("sends by itself when the network is back", async () => {
+    let isDown = true;
+    const calls = open((call) => (call.path.endsWith("/draft") && isDown ? "down" : undefined));
+    await userEvent.type(await reading(1), "0.31");
+    await screen.findByText(/Waiting for the network/, {}, { timeout: 2000 });
+    isDown = false;
+    const before = calls.length;
+    window.dispatchEvent(new Event("online"));
+    await screen.findByText("Saved");
+    expect(calls.length).toBeGreaterThan(before);
+    expect(localStorage.getItem("edrix-draft-7-5")).toBeNull();
   });
 });
 

@@ -5,7 +5,8 @@ import { flushSync } from "react-dom";
 import { ApiProblem, api, type Field, type Schemas, unwrap } from "../api/client";
 import { sheetQuery, workQuery } from "../api/queries";
 import { usePerson, useUnit } from "../app/session";
-import { type Draft, isBegun, useDraft } from "./draft";
+import { type Draft, useDraft } from "./draft";
+import { isBegun } from "./lines";
 
 type Sheet = Schemas["SheetOut"];
 

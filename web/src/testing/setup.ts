@@ -28,8 +28,10 @@ window.matchMedia = (query) =>
   }) as unknown as MediaQueryList;
 
 beforeEach(() => localStorage.clear());
-afterEach(() => {
+afterEach(async () => {
   cleanup();
+  // What a page sends when it is left goes to the server of its own test.
+  await new Promise((resolve) => setTimeout(resolve, 20));
   vi.restoreAllMocks();
   vi.unstubAllGlobals();
 });
