@@ -13,9 +13,10 @@ PHONE: ViewportSize = {"width": 390, "height": 844}
 
 
 @contextmanager
-def chromium() -> Iterator[Browser]:
+def chromium(*more: str) -> Iterator[Browser]:
+    """more: further flags."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=need_chromium(), args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=need_chromium(), args=[*FLAGS, *more])
         yield browser
         browser.close()
 

@@ -22,14 +22,16 @@ class DemoServer:
 
 
 @contextmanager
-def demo_server(database: str, port: int = 8700) -> Iterator[DemoServer]:
+def demo_server(database: str, port: int = 8700, also: str = "") -> Iterator[DemoServer]:
     """Serves a new demo school from the tests' cluster, at the first free port from this one on;
-    everything ends with the block."""
+    everything ends with the block. also: another name that it answers to."""
     need_web()
     cluster = Cluster("tests", durable=False)
     cluster.start()
     try:
         environment = server_environment(cluster.fresh_database(database), "only-for-tests")
+        if also:
+            environment["EDRIX_HOSTS"] = f"localhost,127.0.0.1,{also}"
         manage(environment, "migrate", "--verbosity=0")
         with tempfile.TemporaryDirectory() as folder:
             kept = Path(folder) / "accounts.json"

@@ -13,6 +13,8 @@ from ops.demo_server import DemoServer, demo_server
 
 # Two processors are shared by server, browser and whatever else runs: what comes is waited for.
 expect.set_options(timeout=15_000)
+LAN_NAME = "edrix.workshop"
+"""What tablets in a workshop call the server: neither localhost nor https."""
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
@@ -20,13 +22,13 @@ AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min
 def server(worker_id: str) -> Iterator[DemoServer]:
     """Two workers look for a port at the same moment: each begins elsewhere."""
     place = int(worker_id.removeprefix("gw")) if worker_id.startswith("gw") else 0
-    with demo_server(f"browser_{place}", 8700 + 40 * place) as started:
+    with demo_server(f"browser_{place}", 8700 + 40 * place, also=LAN_NAME) as started:
         yield started
 
 
 @pytest.fixture(scope="session")
 def chromium() -> Iterator[Browser]:
-    with ops_browser.chromium() as browser:
+    with ops_browser.chromium(f"--host-resolver-rules=MAP {LAN_NAME} 127.0.0.1") as browser:
         yield browser
 
 
