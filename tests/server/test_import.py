@@ -379,6 +379,44 @@ def test_only_instructors_look_or_take(school, browsers):
         assert look(browsers, school, HEAD + rows_of(), who).status_code == status
 
 
+class TestStops:
+    """What a column of stops holds: their numbers, or crank degrees."""
+
+    def stops_of(self, browsers, school, heading, *cells):
+        rows = "".join(
+            f"Ines Falkner,{valve},0.30,{cell}\n" for valve, cell in enumerate(cells, start=1)
+        )
+        seen = look(browsers, school, f"student,valve,reading,{heading}\n" + rows).json()
+        if seen["refused"]:
+            return told(seen)
+        digest = seen["digest"]
+        take(browsers, school, f"student,valve,reading,{heading}\n" + rows, digest)
+        return list(Reading.objects.order_by("valve").values_list("crank_deg", flat=True))
+
+    def test_numbers_of_stops(self, school, browsers):
+        assert self.stops_of(browsers, school, "stop", "1", "2", "Stop 2") == [0.0, 360.0, 360.0]
+
+    def test_crank_degrees_where_no_figure_is_a_stop_s_number(self, school, browsers):
+        assert self.stops_of(browsers, school, "stop", "0", "360", "12") == [0.0, 360.0, 12.0]
+
+    def test_degrees_that_say_so_beside_numbers(self, school, browsers):
+        cells = ("1", "90°", '"12,5 deg"')
+        assert self.stops_of(browsers, school, "stop", *cells) == [0.0, 90.0, 12.5]
+
+    def test_a_number_that_no_stop_has_is_refused_beside_those_that_have(self, school, browsers):
+        """It would be five crank degrees otherwise, and nobody would see it."""
+        (refused,) = self.stops_of(browsers, school, "stop", "1", "5", "2")
+        assert refused[0] == 3
+        assert "“5” is no stop of this sheet, which has 1, 2" in refused[1]
+
+    def test_a_blank_column_of_degrees_changes_nothing_of_the_stops(self, school, browsers):
+        cells = ("1,", "2,", "2,")
+        assert self.stops_of(browsers, school, "stop,crank deg", *cells) == [0.0, 360.0, 360.0]
+
+    def test_a_decimal_comma(self, school, browsers):
+        assert self.stops_of(browsers, school, "crank deg", '"12,5"') == [12.5]
+
+
 class TestNotAsked:
     """A list of figures has no stops and no verdicts: they are neither marked nor missing."""
 

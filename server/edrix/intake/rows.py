@@ -74,7 +74,8 @@ class _RowError(Exception):
 
 
 def read_rows(table: Table, columns: list[FileColumn], target: Target) -> Understood:
-    people, reader = People(target.students), _Reader(columns, target)
+    degrees = _numbers_are_degrees(table, columns, target)
+    people, reader = People(target.students), _Reader(columns, target, numbers_are_degrees=degrees)
     found: dict[tuple[str, str], ListedStudent | str] = {}
     made = Understood({}, [])
     for row, cells in enumerate(table.rows[1:], start=1):
@@ -169,8 +170,9 @@ def _name(name: str) -> str:
 class _Reader:
     """Reads rows of one table; rows that say the same of a valve are read once."""
 
-    def __init__(self, columns: list[FileColumn], target: Target):
+    def __init__(self, columns: list[FileColumn], target: Target, *, numbers_are_degrees: bool):
         self._target = target
+        self._numbers_are_degrees = numbers_are_degrees
         self._means = {
             column.means: place
             for place, column in enumerate(columns)
@@ -207,7 +209,10 @@ class _Reader:
         read = Read([], list(_same_engine(values, self._target)))
         for row, units in self._rows(values, cells):
             try:
-                entry = _entry(row, units, self._target)
+                crank_deg = _crank_deg(
+                    row, self._target, numbers_are_degrees=self._numbers_are_degrees
+                )
+                entry = _entry(row, units, self._target, crank_deg)
                 read.entries.append((entry.valve, entry))
             except _RowError as fault:
                 read.problems.append(str(fault))
@@ -235,7 +240,9 @@ def _same_engine(values: Mapping[str, str], target: Target) -> Iterator[str]:
         yield f"is of version {version[:10]} of the engine; the sheet's is {target.engine_version}"
 
 
-def _entry(values: Mapping[str, str], units: Mapping[str, str], target: Target) -> Entry:
+def _entry(
+    values: Mapping[str, str], units: Mapping[str, str], target: Target, crank_deg: float | None
+) -> Entry:
     number = values.get("valve", "")
     if not re.fullmatch(r"[0-9]{1,4}", number):
         raise _RowError(f"“{number[:20]}” is no valve's number")
@@ -247,7 +254,7 @@ def _entry(values: Mapping[str, str], units: Mapping[str, str], target: Target) 
             valve=int(number),
             reading=_with_unit(values.get("reading", ""), units.get("reading"), unit),
             unit=unit,
-            crank_deg=_crank_deg(values, target),
+            crank_deg=crank_deg,
             verdict=VERDICTS.get(verdict, verdict) or None,
             further={
                 name: _with_unit(values[name], units.get(name), unit)
@@ -266,15 +273,50 @@ def _with_unit(text: str, of_column: str | None, of_row: str) -> str:
     return f"{text} {of_column}"
 
 
-def _crank_deg(values: Mapping[str, str], target: Target) -> float | None:
-    text = (values.get("crank_deg") or values.get("stop") or "").casefold()
-    text = re.sub(r"^stop\s*|\s*(°|deg|degrees)$", "", text).replace(",", ".")
+def _crank_deg(
+    values: Mapping[str, str], target: Target, *, numbers_are_degrees: bool
+) -> float | None:
+    """Of the column with crank degrees, or of the one with stops, whose figures are numbers of
+    stops unless none of them in the whole file is one."""
+    if values.get("crank_deg"):
+        return _figure(values["crank_deg"])
+    text = values.get("stop", "")
     if not text:
         return None
+    figure = _figure(text)
+    if _IN_DEGREES.search(text) or numbers_are_degrees:
+        return figure
+    if figure not in target.stops:
+        known = ", ".join(map(str, target.stops))
+        raise _RowError(
+            f"“{text[:20]}” is no stop of this sheet, which has {known}; crank degrees are written "
+            "like 90°"
+        )
+    return target.stops[int(figure)]
+
+
+_IN_DEGREES = re.compile(r"(°|deg|degrees)$", re.IGNORECASE)
+
+
+def _figure(text: str) -> float:
+    plain = re.sub(r"^stop\s*|\s*(°|deg|degrees)$", "", text.casefold()).replace(",", ".")
     try:
-        figure = float(text)
+        return float(plain)
     except ValueError:
         raise _RowError(f"“{text[:20]}” is no stop; give its number or crank degrees") from None
-    if "crank_deg" not in values and figure in target.stops:
-        return target.stops[int(figure)]
-    return figure
+
+
+def _numbers_are_degrees(table: Table, columns: list[FileColumn], target: Target) -> bool:
+    """Whether the column with stops holds angles: figures of which none is a stop's number."""
+    place = next((at for at, column in enumerate(columns) if column.means == "stop"), None)
+    if place is None:
+        return False
+    texts = {cells[place].strip() for cells in table.rows[1:] if place < len(cells)}
+    figures = []
+    for text in texts:
+        if text and not _IN_DEGREES.search(text):
+            try:
+                figures.append(_figure(text))
+            except _RowError:
+                continue
+    return bool(figures) and not any(figure in target.stops for figure in figures)
