@@ -146,7 +146,7 @@ def test_what_is_typed_survives_a_network_that_is_down(page_as):
     page.get_by_label("Reading of valve 4").wait_for()
     page.context.set_offline(True)
     page.get_by_label("Reading of valve 4").fill("0.37")
-    expect(page.get_by_text("Not sent yet; kept on this device")).to_be_visible()
+    expect(page.get_by_text("Waiting for the network; kept on this device")).to_be_visible()
     page.context.set_offline(False)
     page.reload()
     expect(page.get_by_label("Reading of valve 4")).to_have_value("0.37")

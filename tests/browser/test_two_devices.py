@@ -63,6 +63,21 @@ def test_what_waits_goes_by_itself_when_the_network_is_back(devices):
     expect(reading(tablet, 3)).to_have_value("0.19")
 
 
+def test_a_session_that_ended_while_typing(server, devices):
+    phone, tablet = devices
+    phone.context.clear_cookies(name="sessionid")
+    reading(phone, 5).fill("0.42")
+    again = phone.get_by_role("dialog", name="Sign in again")
+    expect(again).to_be_visible()
+    again.get_by_label("Passcode").fill(server.passcodes["leena.varga.moor"])
+    again.get_by_role("button", name="Sign in").tap()
+    expect(again).to_be_hidden()
+    saved(phone)
+    expect(reading(phone, 5)).to_have_value("0.42")
+    tablet.reload()
+    expect(reading(tablet, 5)).to_have_value("0.42")
+
+
 def test_what_could_not_be_sent_is_there_when_the_page_comes_back(devices):
     phone, _ = devices
     phone.route("**/draft", lambda route: route.abort())

@@ -7,6 +7,7 @@ import { Boundary } from "./app/Boundary";
 import { Failure, Waiting } from "./app/feedback";
 import { Shell } from "./app/Shell";
 import { SignIn } from "./app/SignIn";
+import { SignInAgain } from "./app/SignInAgain";
 import type { Person } from "./app/session";
 
 const ShelfDesk = lazy(() => import("./engines/ShelfDesk"));
@@ -39,6 +40,7 @@ export function App() {
   if (person === null) return <SignIn />;
   return (
     <Shell person={person}>
+      <SignInAgain person={person} />
       <Boundary>
         <Suspense fallback={<Waiting />}>
           <Places person={person} />

@@ -5,7 +5,6 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App";
 import { ApiProblem } from "./api/client";
-import { sessionQuery } from "./api/queries";
 import { isLoadFailure } from "./app/feedback";
 import { giveStylesTheNonce, pageNonce } from "./nonce";
 import "./app/theme.css";
@@ -21,15 +20,6 @@ const queries = new QueryClient({
     },
   },
 });
-
-// A session that ended (a new passcode, a long pause) shows the sign-in page, wherever it is noticed.
-function onProblem(error: unknown) {
-  if (error instanceof ApiProblem && error.status === 401) {
-    queries.setQueryData(sessionQuery.queryKey, { person: null });
-  }
-}
-queries.getQueryCache().config.onError = onProblem;
-queries.getMutationCache().config.onError = onProblem;
 
 const root = document.getElementById("root");
 if (root === null) throw new Error("the page has no #root");

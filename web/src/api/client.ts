@@ -37,6 +37,39 @@ api.use({
   },
 });
 
+/**
+ * Whether an answer has said that nobody is signed in (a new passcode, a long pause). Kept here, for
+ * every answer comes through here, whoever asked.
+ */
+let signedOut = false;
+const listeners = new Set<() => void>();
+
+export function isSignedOut(): boolean {
+  return signedOut;
+}
+
+export function onSignedOut(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
+export function signedIn() {
+  tell(false);
+}
+
+function tell(isOut: boolean) {
+  signedOut = isOut;
+  for (const listener of listeners) listener();
+}
+
+api.use({
+  onResponse({ request, response }) {
+    // A wrong passcode is answered so too, and signs nobody out.
+    const isSigningIn = new URL(request.url).pathname === "/api/session";
+    if (response.status === 401 && !isSigningIn) tell(true);
+  },
+});
+
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
 /** The data of an answer; throws ApiProblem for refusals and for a network that is down. */

@@ -1,6 +1,7 @@
 /** Who is signed in, and how they sign in and out. */
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { api, type Schemas, unwrap } from "../api/client";
+import { useSyncExternalStore } from "react";
+import { api, isSignedOut, onSignedOut, type Schemas, signedIn, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { sessionQuery } from "../api/queries";
 
@@ -22,7 +23,33 @@ export function useSignIn() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: Schemas["SignIn"]) => unwrap(api.POST("/api/session", { body })),
-    onSuccess: (session) => queries.setQueryData(sessionQuery.queryKey, session),
+    onSuccess: (session) => {
+      queries.setQueryData(sessionQuery.queryKey, session);
+      signedIn();
+    },
+  });
+}
+
+/** Told to the window when somebody has signed in again in place: what waits is sent. */
+export const SIGNED_IN = "edrix:signed-in";
+
+/** Whether the session ended while its person was at work: then they sign in above the page. */
+export function useSessionEnded(): boolean {
+  return useSyncExternalStore(onSignedOut, isSignedOut);
+}
+
+/** Signs the same person in again, and leaves everything on the page as it is. */
+export function useSignInAgain(person: Person) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (passcode: string) =>
+      unwrap(api.POST("/api/session", { body: { sign_in_name: person.sign_in_name, passcode } })),
+    onSuccess: (session) => {
+      queries.setQueryData(sessionQuery.queryKey, session);
+      signedIn();
+      queries.invalidateQueries({ predicate: (query) => query.state.status === "error" });
+      window.dispatchEvent(new Event(SIGNED_IN));
+    },
   });
 }
 

@@ -1,7 +1,7 @@
 /** The practice run: actions sent once, questions, the notepad, turning, the time. */
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { beforeEach, describe, expect, it } from "vitest";
+import { beforeEach, describe, expect, it, vi } from "vitest";
 import { aFreshDevice, answered, RUN, run, type SentBody, sent, view } from "../testing/practice";
 import { problem } from "../testing/render";
 import { timeLeft } from "./Countdown";
@@ -36,6 +36,44 @@ describe("a run", () => {
     const [first, second] = sent(calls);
     expect(second?.key).toBe(first?.key);
     expect(localStorage.length).toBe(0);
+  });
+
+  it("lets new actions wait behind one that was lost, and sends them in order", async () => {
+    const user = userEvent.setup();
+    let isDown = true;
+    let step = 3;
+    const calls = run(() => {
+      if (isDown) return "down";
+      step += 1;
+      return answered(step);
+    });
+    await screen.findByText("Rocked on.");
+    await user.keyboard("r");
+    await screen.findByText(/cannot be reached/);
+    await user.keyboard("w");
+    isDown = false;
+    const before = sent(calls).length;
+    window.dispatchEvent(new Event("online"));
+    await waitFor(() => expect(sent(calls).length).toBeGreaterThanOrEqual(before + 2));
+    const last = sent(calls).slice(-2);
+    expect(last.map((body) => [body.step, body.action.do])).toEqual([
+      [3, "rock"],
+      [4, "wiggle"],
+    ]);
+    expect(last[0]?.key).toBe(sent(calls)[0]?.key);
+    await waitFor(() => expect(localStorage.length).toBe(0));
+  });
+
+  it("goes on where the device's storage is full", async () => {
+    const user = userEvent.setup();
+    vi.spyOn(Storage.prototype, "setItem").mockImplementation(() => {
+      throw new DOMException("full", "QuotaExceededError");
+    });
+    const calls = run((_call, count) => answered(3 + count));
+    await screen.findByText("Rocked on.");
+    await user.keyboard("r");
+    expect(await screen.findByText("Done so.")).toBeTruthy();
+    expect(sent(calls)).toHaveLength(1);
   });
 
   it("sends what was under way when the browser was closed", async () => {

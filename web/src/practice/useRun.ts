@@ -10,6 +10,7 @@ import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { runQuery } from "../api/queries";
 import { sentence } from "../app/feedback";
 import { newKey } from "../app/keys";
+import { isAway, useSender } from "../app/sender";
 
 export type View = Schemas["ViewOut"];
 export type Acted = Schemas["ActedOut"];
@@ -18,8 +19,34 @@ export type Action = Schemas["ActionIn"]["action"];
 export type Line = { step: number; says: string; valve: number | null };
 
 type Sent = { key: string; step: number; action: Action; sure: boolean };
+/** On its way: its step is that at which it is first sent. */
+type Waiting = Omit<Sent, "step"> & {
+  step: number | null;
+  answer: (acted: Acted | null) => void;
+};
 
-const kept = (runId: number) => `edrix-run-${runId}`;
+const placeOf = (runId: number) => `edrix-run-${runId}`;
+
+/** What was under way when the browser was closed. */
+function left(runId: number): Sent[] {
+  try {
+    const found = JSON.parse(localStorage.getItem(placeOf(runId)) ?? "[]");
+    // An earlier version kept one action at a time.
+    return Array.isArray(found) ? found : [found];
+  } catch {
+    return [];
+  }
+}
+
+function keep(runId: number, queue: readonly Waiting[]) {
+  try {
+    const sent = queue.filter((one) => one.step !== null).map(({ answer: _, ...one }) => one);
+    if (sent.length === 0) localStorage.removeItem(placeOf(runId));
+    else localStorage.setItem(placeOf(runId), JSON.stringify(sent));
+  } catch {
+    // A full or forbidden storage must not stop a run: it only forgets with the page.
+  }
+}
 
 function lineOf(step: number, action: Action, says: string): Line {
   return { step, says, valve: "valve" in action ? action.valve : null };
@@ -34,9 +61,9 @@ export function useRun(runId: number) {
   );
   const [problem, setProblem] = useState<string | null>(null);
   const [asked, setAsked] = useState<{ says: string; action: Action } | null>(null);
-  const [waiting, setWaiting] = useState<Sent | null>(null);
+  const [isWaiting, setIsWaiting] = useState(false);
   const step = useRef(run.view.step);
-  const tail = useRef<Promise<unknown>>(Promise.resolve());
+  const queue = useRef<Waiting[]>([]);
 
   const readAnew = useCallback(async () => {
     const fresh = await queries.fetchQuery({ ...runQuery(runId), staleTime: 0 });
@@ -45,61 +72,68 @@ export function useRun(runId: number) {
     setLines(fresh.events.map((event) => lineOf(event.step, event.action, event.says)));
   }, [queries, runId]);
 
-  const send = useCallback(
-    async (sent: Sent): Promise<Acted | null> => {
-      localStorage.setItem(kept(runId), JSON.stringify(sent));
+  /** Sends what waits, oldest first. Throws where it cannot go now: then all of it waits on. */
+  const drain = useCallback(async () => {
+    for (let first = queue.current[0]; first; first = queue.current[0]) {
+      first.step ??= step.current;
+      keep(runId, queue.current);
+      const { answer, ...sent } = first;
       try {
         const acted = await unwrap(
           api.POST("/api/runs/{run_id}/actions", {
             params: { path: { run_id: runId } },
-            body: sent,
+            body: sent as Sent,
           }),
         );
-        localStorage.removeItem(kept(runId));
-        setWaiting(null);
+        queue.current.shift();
         setProblem(null);
         setView(acted.view);
         step.current = acted.step;
-        if (acted.asks !== null) {
-          setAsked({ says: acted.asks, action: sent.action });
-          return null;
+        if (acted.asks === null) {
+          setLines((before) => [...before, lineOf(acted.step, sent.action, acted.says)]);
+          answer(acted);
+          keep(runId, queue.current);
+          continue;
         }
-        setLines((before) => [...before, lineOf(acted.step, sent.action, acted.says)]);
-        return acted;
+        setAsked({ says: acted.asks, action: sent.action });
+        answer(null);
       } catch (error) {
-        if (error instanceof ApiProblem && error.status !== 0 && error.status < 500) {
-          localStorage.removeItem(kept(runId));
-          setWaiting(null);
-          if (error.status === 409) await readAnew();
-        } else setWaiting(sent);
         setProblem(sentence(error));
-        return null;
+        if (isAway(error)) throw error;
+        queue.current.shift();
+        answer(null);
+        if (error instanceof ApiProblem && error.status === 409) await readAnew();
       }
-    },
-    [runId, readAnew],
-  );
+      // What waited behind it was meant for after it.
+      for (const one of queue.current.splice(0)) one.answer(null);
+      keep(runId, queue.current);
+    }
+  }, [runId, readAnew]);
+  const sender = useSender(drain, (state) => setIsWaiting(state === "waiting"));
 
-  /** Sends an action after those before it; null where it was refused, asked about, or is lost. */
+  /** Sends an action after those before it; null where it was refused, asked about, or dropped. */
   const act = useCallback(
     (action: Action, sure = false): Promise<Acted | null> => {
       setAsked(null);
-      const next = tail.current.then(() =>
-        send({ key: newKey(), step: step.current, action, sure }),
-      );
-      tail.current = next;
-      return next;
+      return new Promise((answer) => {
+        queue.current.push({ key: newKey(), step: null, action, sure, answer });
+        sender.now();
+      });
     },
-    [send],
+    [sender],
   );
 
   // What was under way when the browser was closed is sent again, by its own key.
   useEffect(() => {
-    const left = localStorage.getItem(kept(runId));
-    if (left !== null) tail.current = tail.current.then(() => send(JSON.parse(left) as Sent));
+    const found = left(runId);
+    if (found.length > 0 && queue.current.length === 0) {
+      queue.current.unshift(...found.map((sent) => ({ ...sent, answer: () => undefined })));
+      sender.now();
+    }
     return () => {
       queries.removeQueries({ queryKey: runQuery(runId).queryKey, exact: true });
     };
-  }, [runId, send, queries]);
+  }, [runId, sender, queries]);
 
   return {
     run,
@@ -107,9 +141,9 @@ export function useRun(runId: number) {
     lines,
     problem,
     asked,
-    waiting: waiting !== null,
+    waiting: isWaiting,
     act,
-    retry: () => (waiting ? send(waiting) : Promise.resolve(null)),
+    retry: () => sender.now(),
     leave: () => setAsked(null),
   };
 }

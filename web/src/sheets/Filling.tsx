@@ -3,8 +3,8 @@ import type { Schemas } from "../api/client";
 import { sentence } from "../app/feedback";
 import { mm, thou } from "../app/lengths";
 import { useMethod } from "../app/methods";
+import type { Sending } from "../app/sender";
 import { OpenForWork } from "../safety/OpenForWork";
-import type { Saving } from "./draft";
 import { isDone } from "./lines";
 import { Questions } from "./Questions";
 import { faultsOf, useFilling } from "./useFilling";
@@ -12,7 +12,7 @@ import { ValveLine } from "./ValveLine";
 
 type Sheet = Schemas["SheetOut"];
 
-const SAVING: Record<Saving, string> = {
+const SAVING: Record<Sending, string> = {
   saved: "Saved",
   saving: "Saving…",
   waiting: "Waiting for the network; kept on this device",

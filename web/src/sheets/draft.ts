@@ -4,19 +4,13 @@
  * wrote. What cannot be sent waits, and goes by itself as soon as it can.
  */
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
+import { type Sending, useSender } from "../app/sender";
 import { forget, keepHere, keptHere } from "./kept";
 import { emptyLine, type Line, same } from "./lines";
 
 export type Draft = ReturnType<typeof useDraft>;
-export type Saving = "saved" | "saving" | "waiting" | "refused";
 export type Clash = Schemas["ClashOut"] & { line: Line };
-
-const PAUSE_MS = 700;
-/** From then on a save that is under way is said to wait for the network. */
-const SLOW_MS = 1000;
-/** How long is waited before each try that follows one which failed. */
-const RETRY_MS = [2000, 4000, 8000, 15_000, 30_000];
 
 type Lines = ReadonlyMap<number, Line>;
 
@@ -42,7 +36,7 @@ export function useDraft(
   }
   const [lines, setLines] = useState<Line[]>(() => [...latest.current.values()]);
   const [clashes, setClashes] = useState<Clash[]>([]);
-  const [saving, setSaving] = useState<Saving>(
+  const [saving, setSaving] = useState<Sending>(
     Object.keys(kept.waiting).length > 0 ? "waiting" : "saved",
   );
   const show = useCallback((now: Lines) => {
@@ -112,87 +106,6 @@ export function useDraft(
   }, [place, sender]);
 
   return { lines, change, clashes, saving, requestKey, done };
-}
-
-/** One save at a time; again by itself where it failed, on a better network, and at coming back. */
-function useSender(send: () => Promise<void>, onState: (state: Saving) => void) {
-  const newest = useRef(send);
-  newest.current = send;
-  const [sender] = useState(() => senderOf(() => newest.current(), onState));
-  useEffect(() => {
-    sender.enter();
-    const again = () => sender.now();
-    const back = () => document.visibilityState === "visible" && sender.now();
-    window.addEventListener("online", again);
-    document.addEventListener("visibilitychange", back);
-    return () => {
-      window.removeEventListener("online", again);
-      document.removeEventListener("visibilitychange", back);
-      // What is not sent yet is sent when the page is left.
-      sender.leave();
-    };
-  }, [sender]);
-  return sender;
-}
-
-function senderOf(send: () => Promise<void>, onState: (state: Saving) => void) {
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  let isSending = false;
-  let isWanted = false;
-  let failures = 0;
-  let isOver = false;
-  let isLeft = false;
-
-  async function now() {
-    clearTimeout(timer);
-    timer = undefined;
-    isWanted = true;
-    if (isSending || isOver) return;
-    isSending = true;
-    while (isWanted && !isOver) {
-      isWanted = false;
-      onState("saving");
-      const slow = setTimeout(() => onState("waiting"), SLOW_MS);
-      try {
-        await send();
-        failures = 0;
-        if (!isWanted) onState("saved");
-      } catch (error) {
-        if (isAway(error) && !isLeft)
-          later(RETRY_MS[Math.min(failures++, RETRY_MS.length - 1)] as number);
-        onState(isAway(error) ? "waiting" : "refused");
-      }
-      clearTimeout(slow);
-    }
-    isSending = false;
-  }
-  function later(ms: number) {
-    clearTimeout(timer);
-    timer = setTimeout(now, ms);
-  }
-  return {
-    now,
-    soon() {
-      onState("saving");
-      later(PAUSE_MS);
-    },
-    enter() {
-      isLeft = false;
-    },
-    leave() {
-      isLeft = true;
-      if (timer !== undefined) now();
-    },
-    stop() {
-      clearTimeout(timer);
-      isOver = true;
-    },
-  };
-}
-
-/** The network or the server is away, and will be back; anything else is a refusal. */
-function isAway(error: unknown): boolean {
-  return !(error instanceof ApiProblem) || error.status === 0 || error.status >= 500;
 }
 
 function lineOf(known: { current: Lines }, line: Line): Line {
