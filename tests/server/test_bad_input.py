@@ -122,7 +122,7 @@ def test_an_existing_student_joins_another_class(school, browsers):
         ({"crank_deg": "north"}, "lines.0.crank_deg", "give a number"),
         ({"reading": "x" * 41}, "lines.0.reading", "give at most 40 characters"),
         ({"colour": "red"}, "lines.0.colour", "is not known here; leave it out"),
-        ({"reading": "0.2\x005"}, "lines", "NUL character"),
+        ({"reading": "0.2\x005"}, "lines", "control characters"),
     ],
 )
 def test_bad_readings(school, browsers, change, path, says):

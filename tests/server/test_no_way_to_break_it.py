@@ -174,7 +174,7 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
     who = "student" if path.endswith(("hand-in", "draft", "actions")) else "instructor"
     answer = browsers[who].send(method, path.format(**ids), body)
     assert answer.status_code == 422
-    assert "has a NUL character in it; give plain text" in answer.json()["detail"]
+    assert "has control characters in it; give plain text" in answer.json()["detail"]
 
 
 _SIGNED_IN: dict[int, Client] = {}

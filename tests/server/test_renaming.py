@@ -82,3 +82,15 @@ def test_who_teaches_keeps_their_own_name(school, browsers):
     User.objects.filter(id=school.bo.id).update(may_teach=True)
     path = f"/api/classes/{school.class_a}/students/{school.bo.id}"
     assert rename(browsers, path, {"name": "Nobody"}).status_code == 403
+
+
+@pytest.mark.parametrize("code", [0, 1, 8, 11, 12, 14, 27, 31])
+def test_control_characters_are_refused_at_the_edge(school, browsers, code):
+    """One of them in a name made every workbook of the class fail for good."""
+    path = f"/api/classes/{school.class_a}/students/{school.ines.id}"
+    answer = rename(browsers, path, {"name": f"Ines{chr(code)} Falkner"})
+    assert answer.status_code == 422
+    assert "control characters" in answer.json()["detail"]
+    assert User.objects.get(id=school.ines.id).display_name == "Ines Falkner"
+    file = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/marks.xlsx")
+    assert file.status_code == 200
