@@ -169,6 +169,7 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
         "opening_id": 1,
         "run_id": school.run_id,
         "hand_in_id": 1,
+        "practice_id": school.practice.id,
         "engine_id": school.engine_id,
     }
     who = "student" if path.endswith(("hand-in", "draft", "actions")) else "instructor"
