@@ -30,6 +30,7 @@ export function Plant({ engineId, faults, onFaults }: Props) {
           <Select
             aria-label="On valve"
             placeholder="valve"
+            loading={table === undefined}
             showSearch={{ optionFilterProp: "label" }}
             value={valve}
             onChange={setValve}
