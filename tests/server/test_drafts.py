@@ -102,6 +102,8 @@ def test_a_figure_is_taken_out_where_nobody_changed_it(school, browsers):
 
 
 def test_without_changes_it_tells_what_stands(school, browsers):
+    assert write(browsers["student"], school, []).json() == {"lines": [], "clashes": []}
+    assert not Draft.objects.exists(), "looking begins no sheet"
     write(browsers["student"], school, [line(3, "0.19")])
     answer = write(browsers["student"], school, [])
     assert [one["reading"] for one in answer.json()["lines"]] == ["0.19"]

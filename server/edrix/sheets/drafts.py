@@ -15,7 +15,7 @@ from edrix.accounts.models import User
 from edrix.errors import ConflictError
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn
-from edrix.sheets.services import sheet_for_student
+from edrix.sheets.services import draft_lines, sheet_for_student
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +49,8 @@ def save(user: User, sheet_id: int, changes: Iterable[Change]) -> Merged:
     """Keeps what was typed, right or wrong, valve by valve and field by field. Without changes it
     tells what stands. Raises ConflictError once the sheet is handed in."""
     sheet = sheet_for_student(user, sheet_id)
+    if not (changed := list(changes)):
+        return Merged(draft_lines(user, sheet), [])
     draft, _ = Draft.objects.get_or_create(sheet=sheet, student=user)
     # Two devices at once come one after the other.
     draft = Draft.objects.select_for_update().get(id=draft.id)
@@ -57,7 +59,7 @@ def save(user: User, sheet_id: int, changes: Iterable[Change]) -> Merged:
     known = {line["valve"]: TypedLine.model_validate(line) for line in draft.lines}
     clashes: list[Clash] = []
     before = dict(known)
-    for change in changes:
+    for change in changed:
         now = known.get(change.line.valve) or _line(change.line.valve, {})
         known[change.line.valve], found = merge(change, now)
         clashes += found

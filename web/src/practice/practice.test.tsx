@@ -51,6 +51,8 @@ describe("a run", () => {
     await user.keyboard("r");
     await screen.findByText(/cannot be reached/);
     await user.keyboard("w");
+    // Both are there when the browser is closed now.
+    expect(localStorage.getItem("edrix-run-5")).toMatch(/rock.*wiggle/);
     isDown = false;
     const before = sent(calls).length;
     window.dispatchEvent(new Event("online"));

@@ -19,16 +19,14 @@ export type Action = Schemas["ActionIn"]["action"];
 export type Line = { step: number; says: string; valve: number | null };
 
 type Sent = { key: string; step: number; action: Action; sure: boolean };
-/** On its way: its step is that at which it is first sent. */
-type Waiting = Omit<Sent, "step"> & {
-  step: number | null;
-  answer: (acted: Acted | null) => void;
-};
+/** Its step is that at which it is first sent; null while it waits behind another one. */
+type Kept = Omit<Sent, "step"> & { step: number | null };
+type Waiting = Kept & { answer: (acted: Acted | null) => void };
 
 const placeOf = (runId: number) => `edrix-run-${runId}`;
 
-/** What was under way when the browser was closed. */
-function left(runId: number): Sent[] {
+/** What was under way, and what waited behind it, when the browser was closed. */
+function left(runId: number): Kept[] {
   try {
     const found = JSON.parse(localStorage.getItem(placeOf(runId)) ?? "[]");
     // An earlier version kept one action at a time.
@@ -40,9 +38,9 @@ function left(runId: number): Sent[] {
 
 function keep(runId: number, queue: readonly Waiting[]) {
   try {
-    const sent = queue.filter((one) => one.step !== null).map(({ answer: _, ...one }) => one);
-    if (sent.length === 0) localStorage.removeItem(placeOf(runId));
-    else localStorage.setItem(placeOf(runId), JSON.stringify(sent));
+    const kept: Kept[] = queue.map(({ answer: _, ...one }) => one);
+    if (kept.length === 0) localStorage.removeItem(placeOf(runId));
+    else localStorage.setItem(placeOf(runId), JSON.stringify(kept));
   } catch {
     // A full or forbidden storage must not stop a run: it only forgets with the page.
   }
@@ -117,17 +115,18 @@ export function useRun(runId: number) {
       setAsked(null);
       return new Promise((answer) => {
         queue.current.push({ key: newKey(), step: null, action, sure, answer });
+        keep(runId, queue.current);
         sender.now();
       });
     },
-    [sender],
+    [runId, sender],
   );
 
   // What was under way when the browser was closed is sent again, by its own key.
   useEffect(() => {
     const found = left(runId);
     if (found.length > 0 && queue.current.length === 0) {
-      queue.current.unshift(...found.map((sent) => ({ ...sent, answer: () => undefined })));
+      queue.current.unshift(...found.map((one) => ({ ...one, answer: () => undefined })));
       sender.now();
     }
     return () => {

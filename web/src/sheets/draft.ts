@@ -6,13 +6,14 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
 import { type Sending, useSender } from "../app/sender";
-import { forget, keepHere, keptHere } from "./kept";
+import { forget, keepHere, keptHere, type Waiting } from "./kept";
 import { emptyLine, type Line, same } from "./lines";
 
 export type Draft = ReturnType<typeof useDraft>;
 export type Clash = Schemas["ClashOut"] & { line: Line };
 
 type Lines = ReadonlyMap<number, Line>;
+type Change = { line: Line; based_on: Line };
 
 export function useDraft(
   sheetId: number,
@@ -44,40 +45,55 @@ export function useDraft(
     setLines([...now.values()]);
   }, []);
 
-  const send = useCallback(async () => {
-    const before = latest.current;
-    const changed = [...before.values()].filter((line) => !same(line, lineOf(known, line)));
-    const changes = changed.map((line) => ({ line, based_on: lineOf(known, line) }));
-    const body = { changes };
+  /** What was sent and not answered: sent again as it was, or a lost answer would be a clash of
+   * this device with itself. */
+  const unanswered = useRef<Change[] | null>(sentBefore(Object.values(kept.waiting)));
+
+  const sendOnce = useCallback(async () => {
+    const had = known.current;
+    const changes = unanswered.current ?? changesOf(latest.current, had);
+    unanswered.current = changes;
+    keepHere(place, requestKey, (waiting) => {
+      for (const { line } of changes) {
+        const one = waiting[line.valve];
+        if (one) one.sent = line;
+      }
+    });
     const params = { path: { sheet_id: sheetId } };
-    const told = await unwrap(api.PATCH("/api/sheets/{sheet_id}/draft", { params, body }));
+    const told = await unwrap(
+      api.PATCH("/api/sheets/{sheet_id}/draft", { params, body: { changes } }),
+    );
+    unanswered.current = null;
+    const sent = new Map(changes.map(({ line }) => [line.valve, line]));
     const stands = byValve(valves, told.lines as Line[], unit);
     known.current = stands;
     // What was typed while this was under way stays, and is sent next.
-    let now = before;
-    for (const valve of valves) {
-      const here = latest.current.get(valve);
-      const there = stands.get(valve);
-      if (here === undefined || there === undefined) continue;
-      const untouched = here === before.get(valve);
+    let now = latest.current;
+    for (const [valve, here] of latest.current) {
+      const there = stands.get(valve) as Line;
+      if (!same(here, sent.get(valve) ?? (had.get(valve) as Line))) continue;
       // The unit of a gap that is not written yet is a wish of this device alone.
-      const shown = there.reading === "" ? { ...there, unit: here.unit } : there;
-      now = put(now, valve, untouched ? shown : here);
+      now = put(now, valve, there.reading === "" ? { ...there, unit: here.unit } : there);
     }
     show(now);
     keepHere(place, requestKey, (waiting) => {
-      // Typed on while this was under way: that waits in its place.
-      for (const line of changed) {
-        const here = now.get(line.valve);
-        const there = stands.get(line.valve);
-        if (here && there && same(here, there)) delete waiting[line.valve];
+      for (const valve of sent.keys()) {
+        const here = now.get(valve) as Line;
+        const there = stands.get(valve) as Line;
+        if (same(here, there)) delete waiting[valve];
+        else waiting[valve] = { line: here, base: there };
       }
     });
     setClashes((found) => [
-      ...found.filter((one) => !changed.some((line) => line.valve === one.valve)),
-      ...told.clashes.map((clash) => ({ ...clash, line: before.get(clash.valve) as Line })),
+      ...found.filter((one) => !sent.has(one.valve)),
+      ...told.clashes.map((clash) => ({ ...clash, line: sent.get(clash.valve) as Line })),
     ]);
   }, [place, requestKey, sheetId, show, unit, valves]);
+
+  const send = useCallback(async () => {
+    do await sendOnce();
+    while (changesOf(latest.current, known.current).length > 0);
+  }, [sendOnce]);
 
   const sender = useSender(send, setSaving);
 
@@ -86,7 +102,7 @@ export function useDraft(
       const line = { ...(latest.current.get(valve) as Line), ...part };
       show(put(latest.current, valve, line));
       keepHere(place, requestKey, (waiting) => {
-        waiting[valve] = { line, base: waiting[valve]?.base ?? lineOf(known, line) };
+        waiting[valve] = { base: lineOf(known.current, line), ...waiting[valve], line };
       });
       setClashes((found) => found.filter((clash) => clash.valve !== valve));
       sender.soon();
@@ -108,8 +124,21 @@ export function useDraft(
   return { lines, change, clashes, saving, requestKey, done };
 }
 
-function lineOf(known: { current: Lines }, line: Line): Line {
-  return known.current.get(line.valve) ?? emptyLine(line.valve, line.unit);
+function lineOf(known: Lines, line: Line): Line {
+  return known.get(line.valve) ?? emptyLine(line.valve, line.unit);
+}
+
+/** What this device has and the server has not. */
+function changesOf(here: Lines, known: Lines): Change[] {
+  return [...here.values()]
+    .filter((line) => !same(line, lineOf(known, line)))
+    .map((line) => ({ line, based_on: lineOf(known, line) }));
+}
+
+/** What was sent before the page was closed, and never answered. */
+function sentBefore(waiting: readonly Waiting[]): Change[] | null {
+  const found = waiting.flatMap(({ sent, base }) => (sent ? [{ line: sent, based_on: base }] : []));
+  return found.length > 0 ? found : null;
 }
 
 function put(lines: Lines, valve: number, line: Line): Lines {

@@ -3,8 +3,11 @@
 import { newKey } from "../app/keys";
 import { emptyLine, type Line } from "./lines";
 
-/** A line that the server does not have yet, and what it had when the line was changed. */
-export type Waiting = { line: Line; base: Line };
+/**
+ * A line that the server does not have yet, and what it had when the line was changed. sent: what
+ * was sent and never answered; it may have arrived, so it is sent once more before anything newer.
+ */
+export type Waiting = { line: Line; base: Line; sent?: Line };
 type Kept = { waiting: Record<number, Waiting>; requestKey: string };
 
 export function keptHere(place: string): Kept {

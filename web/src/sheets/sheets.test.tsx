@@ -341,6 +341,28 @@ describe("one sheet on two devices", () => {
     expect(screen.queryByRole("button", { name: "Write 0.25 mm" })).toBeNull();
   });
 
+  it("is no clash with itself where an answer was lost and it typed on", async () => {
+    let lost = true;
+    const calls = open((call) => (call.path.endsWith("/draft") && lost ? "down" : undefined));
+    await userEvent.type(await reading(1), "0.2");
+    await waitFor(() => expect(calls.some((c) => c.path.endsWith("/draft"))).toBe(true), {
+      timeout: 2000,
+    });
+    await userEvent.type(await reading(1), "5");
+    lost = false;
+    const before = calls.length;
+    window.dispatchEvent(new Event("online"));
+    await screen.findByText("Saved");
+    const bodies = calls.slice(before).map((call) => call.body as Schemas["DraftIn"]);
+    const sent = bodies.map(({ changes: [one] }) => [one?.based_on.reading, one?.line.reading]);
+    // What may have arrived is sent once more as it was, and the newer figure is based on it.
+    expect(sent).toEqual([
+      ["", "0.2"],
+      ["0.2", "0.25"],
+    ]);
+    expect(localStorage.getItem("edrix-draft-7-5")).toBeNull();
+  });
+
   it("sends by itself when the network is back", async () => {
     let isDown = true;
     const calls = open((call) => (call.path.endsWith("/draft") && isDown ? "down" : undefined));
