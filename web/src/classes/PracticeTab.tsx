@@ -9,7 +9,7 @@ import { Waiting } from "../app/feedback";
 import { STARTS } from "../app/practice-words";
 import { counted } from "../app/words";
 import { DataTable } from "../kit/DataTable";
-import { Rename } from "../kit/Rename";
+import { Named } from "../kit/Rename";
 import { SetPractice } from "./SetPractice";
 
 type Practice = Schemas["PracticeOut"];
@@ -37,21 +37,20 @@ export function PracticeTab({ classId }: { classId: number }) {
           {
             title: "Practice engine",
             show: (p: Practice) => (
-              <span className="named">
+              <Named
+                name={p.title}
+                maxLength={80}
+                save={(title) =>
+                  unwrap(
+                    api.PATCH("/api/practice/{practice_id}", {
+                      params: { path: { practice_id: p.id } },
+                      body: { title },
+                    }),
+                  )
+                }
+              >
                 {p.title}
-                <Rename
-                  name={p.title}
-                  maxLength={80}
-                  save={(title) =>
-                    unwrap(
-                      api.PATCH("/api/practice/{practice_id}", {
-                        params: { path: { practice_id: p.id } },
-                        body: { title },
-                      }),
-                    )
-                  }
-                />
-              </span>
+              </Named>
             ),
             sort: (p) => p.title,
             find: (p) => p.title,

@@ -8,7 +8,7 @@ import { classSheetsQuery } from "../api/queries";
 import { mm } from "../app/lengths";
 import { useMethods } from "../app/methods";
 import { DataTable } from "../kit/DataTable";
-import { Rename } from "../kit/Rename";
+import { Named } from "../kit/Rename";
 import { SetSheet } from "./SetSheet";
 
 type Row = Schemas["SheetRow"];
@@ -34,21 +34,20 @@ export function SheetsTab({ classId }: { classId: number }) {
           {
             title: "Sheet",
             show: (s: Row) => (
-              <span className="named">
+              <Named
+                name={s.title}
+                maxLength={120}
+                save={(title) =>
+                  unwrap(
+                    api.PATCH("/api/sheets/{sheet_id}", {
+                      params: { path: { sheet_id: s.id } },
+                      body: { title },
+                    }),
+                  )
+                }
+              >
                 <Link to={`/board/${s.id}`}>{s.title}</Link>
-                <Rename
-                  name={s.title}
-                  maxLength={120}
-                  save={(title) =>
-                    unwrap(
-                      api.PATCH("/api/sheets/{sheet_id}", {
-                        params: { path: { sheet_id: s.id } },
-                        body: { title },
-                      }),
-                    )
-                  }
-                />
-              </span>
+              </Named>
             ),
             sort: (s) => s.title,
             find: (s) => s.title,

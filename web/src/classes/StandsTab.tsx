@@ -10,7 +10,7 @@ import { Badge } from "../app/Badge";
 import { mm } from "../app/lengths";
 import { PanelWays } from "../kit/Panel";
 import { Problem } from "../kit/Problem";
-import { Rename } from "../kit/Rename";
+import { Named } from "../kit/Rename";
 import { OpenForWork } from "../safety/OpenForWork";
 import { KeyForm } from "./KeyForm";
 
@@ -59,9 +59,8 @@ function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }
     <section className="card stand">
       <header>
         <div>
-          <h2 className="named">
-            {stand.name}
-            <Rename
+          <h2>
+            <Named
               name={stand.name}
               maxLength={80}
               save={(name) =>
@@ -72,7 +71,9 @@ function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }
                   }),
                 )
               }
-            />
+            >
+              {stand.name}
+            </Named>
           </h2>
           <p className="soft">{stand.engine_name}</p>
         </div>

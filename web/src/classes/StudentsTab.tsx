@@ -9,7 +9,7 @@ import { Ask } from "../kit/Ask";
 import { DataTable } from "../kit/DataTable";
 import { Panel, PanelWays } from "../kit/Panel";
 import { Problem } from "../kit/Problem";
-import { Rename } from "../kit/Rename";
+import { Named } from "../kit/Rename";
 import { Passcodes } from "./Passcodes";
 
 type Student = Schemas["Student"];
@@ -41,15 +41,14 @@ export function StudentsTab({ found }: { found: Schemas["ClassOut"] }) {
           {
             title: "Student",
             show: (s: Student) => (
-              <span className="named">
+              <Named
+                name={s.display_name}
+                maxLength={120}
+                about={`Signs in as ${s.sign_in_name}, as before.`}
+                save={(name) => renameStudent(found.id, s.id, name)}
+              >
                 <Link to={`/progress/${found.id}/${s.id}`}>{s.display_name}</Link>
-                <Rename
-                  name={s.display_name}
-                  maxLength={120}
-                  about={`Signs in as ${s.sign_in_name}, as before.`}
-                  save={(name) => renameStudent(found.id, s.id, name)}
-                />
-              </span>
+              </Named>
             ),
             sort: (s) => s.display_name,
             find: (s) => s.display_name,

@@ -41,6 +41,16 @@ export function Rename({ name, maxLength, save, about, children }: Props) {
   );
 }
 
+/** A name as it is shown in a list, with its pencil. */
+export function Named({ children, ...rename }: Props) {
+  return (
+    <span className="named">
+      {children}
+      <Rename {...rename} />
+    </span>
+  );
+}
+
 type FormProps = Omit<Props, "children"> & { onClose: () => void };
 
 function NameForm({ name, maxLength, save, about, onClose }: FormProps) {
