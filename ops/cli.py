@@ -48,11 +48,13 @@ def _parser() -> argparse.ArgumentParser:
             help="address to listen on; EDRIX_HOSTS names what others call this machine",
         )
         sub.add_argument("--port", type=int, default=0, help="port (default: first free from 8000)")
-    account = add("account", "List people, give a new passcode, add an instructor.", _account)
+    account = add(
+        "account", "List people, give a new passcode, add an instructor, make a head.", _account
+    )
     account.add_argument(
         "what",
-        choices=["list", "passcode", "add", "teach", "no-teach"],
-        help="passcode, teach and no-teach take a sign-in name, add takes a person's name",
+        choices=["list", "passcode", "add", "teach", "no-teach", "head", "no-head"],
+        help="add takes a person's name, list nothing, the others a sign-in name",
     )
     account.add_argument("name", nargs="?", default="")
     account.add_argument("--demo", action="store_true", help="of the demo school")
@@ -66,6 +68,9 @@ def _parser() -> argparse.ArgumentParser:
         "mutate", "Change the core a little at a time; count what its tests notice.", _mutate
     )
     mutants.add_argument("modules", nargs="*", help="like heel or grading/marks; default: some")
+    soak = add("soak", "Kill what serves sixty students again and again; nothing is lost.", _soak)
+    soak.add_argument("--kills", type=int, default=100)
+    soak.add_argument("--students", type=int, default=60)
     add("bench", "Measure the speeds that docs/benchmarks.md records.", _bench)
     return parser
 
@@ -127,6 +132,16 @@ def _mutate(options: argparse.Namespace) -> int:
 
 def _bench(_options: argparse.Namespace) -> int:
     return _in_venv("ops.bench")
+
+
+def _soak(options: argparse.Namespace) -> int:
+    from ops.install import need_nginx, need_venv, need_web
+    from ops.soak import main as soak
+
+    need_venv()
+    need_nginx()
+    need_web()
+    return soak(options.kills, options.students)
 
 
 def _in_venv(module: str) -> int:

@@ -52,6 +52,12 @@ class Cluster:
     def runs(self) -> bool:
         return self._alive()
 
+    def pid(self) -> int | None:
+        """Of the server that runs, if one does."""
+        if not self._alive():
+            return None
+        return int((self.data / "postmaster.pid").read_text().splitlines()[0])
+
     def start_again(self) -> None:
         """After it ended by itself: on its old port, which the server that uses it knows. Raises
         Trouble."""

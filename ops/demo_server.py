@@ -21,6 +21,16 @@ class DemoServer:
     """What its server and its commands are started with."""
 
 
+def fill_demo(environment: dict[str, str]) -> dict[str, str]:
+    """Makes the demo school in a migrated database; gives passcodes by sign-in name."""
+    with tempfile.TemporaryDirectory() as folder:
+        kept = Path(folder) / "accounts.json"
+        kept.touch()
+        manage(environment, "demo_data", str(kept))
+        people = json.loads(kept.read_text())
+    return {row["sign_in_name"]: row["passcode"] for row in people}
+
+
 @contextmanager
 def demo_server(database: str, port: int = 8700, also: str = "") -> Iterator[DemoServer]:
     """Serves a new demo school from the tests' cluster, at the first free port from this one on;
@@ -33,12 +43,7 @@ def demo_server(database: str, port: int = 8700, also: str = "") -> Iterator[Dem
         if also:
             environment["EDRIX_HOSTS"] = f"localhost,127.0.0.1,{also}"
         manage(environment, "migrate", "--verbosity=0")
-        with tempfile.TemporaryDirectory() as folder:
-            kept = Path(folder) / "accounts.json"
-            kept.touch()
-            manage(environment, "demo_data", str(kept))
-            people = json.loads(kept.read_text())
-        passcodes = {row["sign_in_name"]: row["passcode"] for row in people}
+        passcodes = fill_demo(environment)
         with App(environment, ("127.0.0.1", free_port("127.0.0.1", port))) as app:
             yield DemoServer(app.url, passcodes, environment)
     finally:

@@ -1,10 +1,10 @@
-"""gunicorn: a few threads in two processes, quick to stop, nothing logged of requests."""
+"""gunicorn: a few threads in two processes behind the front, which brings whole requests."""
 
 workers = 2
 threads = 4
 worker_class = "gthread"
 graceful_timeout = 3
-# A student at a practice engine acts every few seconds: the connection waits for that.
+# The front keeps its connections, and nobody else speaks to this server.
 keepalive = 15
 timeout = 60
 # Requests carry names and readings of students; only errors are logged.

@@ -36,6 +36,20 @@ def need_postgres() -> Path:
     return found
 
 
+def need_nginx() -> str:
+    found = _nginx()
+    if found is None:
+        _need_debian("nginx-light", why="the server's front")
+        found = _nginx()
+    if found is None:
+        raise Trouble("nginx is installed but was found neither on the PATH nor in /usr/sbin")
+    return found
+
+
+def _nginx() -> str | None:
+    return shutil.which("nginx") or shutil.which("nginx", path="/usr/sbin")
+
+
 def need_chromium() -> str:
     found = shutil.which("chromium")
     if found is None:
@@ -138,7 +152,24 @@ def _need_debian(package: str, *, why: str) -> None:
     say(f"installing {package} ({why})")
     quiet = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
     run(["apt-get", "update", "-qq"], env=quiet)
-    run(install, env=quiet)
+    with _nothing_started():
+        run(install, env=quiet)
+
+
+@contextmanager
+def _nothing_started() -> Iterator[None]:
+    """Debian starts the server of a package that it installs, and asks this program before. Ours
+    are started by us, on ports of their own."""
+    asked = Path("/usr/sbin/policy-rc.d")
+    if asked.exists():
+        yield
+        return
+    asked.write_text("#!/bin/sh\nexit 101\n")
+    asked.chmod(0o755)
+    try:
+        yield
+    finally:
+        asked.unlink(missing_ok=True)
 
 
 def _digest(files: Iterable[Path], salt: str = "") -> str:

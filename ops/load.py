@@ -42,11 +42,19 @@ class Figures:
 class Client:
     """One signed-in person on one kept connection."""
 
-    def __init__(self, server: DemoServer):
-        self.connection = http.client.HTTPConnection(urlsplit(server.url).netloc, timeout=30)
+    def __init__(self, url: str):
+        self.connection = http.client.HTTPConnection(urlsplit(url).netloc, timeout=30)
         self.cookies: dict[str, str] = {}
 
     def send(self, method: str, path: str, body: Any = None) -> Any:
+        """Raises RuntimeError for a refusal."""
+        status, told = self.ask(method, path, body)
+        if status >= 400:
+            raise RuntimeError(f"{method} {path}: {status} {told}")
+        return told
+
+    def ask(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
+        """The status and what is said. Raises OSError where nobody answers."""
         headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items())}
         if method != "GET":
             headers |= {
@@ -55,21 +63,32 @@ class Client:
             }
         data = None if body is None else json.dumps(body)
         try:
-            self.connection.request(method, path, data, headers)
-            answer = self.connection.getresponse()
-        except (ConnectionError, http.client.HTTPException):
+            answer = self._asked(method, path, data, headers)
+        except ConnectionError:
             # A server may close a connection that was idle; a browser sends again, and so do we.
             self.connection.close()
-            self.connection.request(method, path, data, headers)
-            answer = self.connection.getresponse()
+            answer = self._asked(method, path, data, headers)
         for name, value in answer.getheaders():
             if name.lower() == "set-cookie":
                 key, _, rest = value.partition("=")
                 self.cookies[key] = rest.split(";")[0]
-        told = answer.read()
-        if answer.status >= 400:
-            raise RuntimeError(f"{method} {path}: {answer.status} {told[:200]!r}")
-        return json.loads(told) if told else None
+        try:
+            told = answer.read()
+        except http.client.HTTPException as broken:
+            self.connection.close()
+            raise ConnectionError(str(broken)) from None
+        is_json = "json" in (answer.getheader("Content-Type") or "")
+        return answer.status, json.loads(told) if told and is_json else None
+
+    def _asked(
+        self, method: str, path: str, data: str | None, headers: dict[str, str]
+    ) -> http.client.HTTPResponse:
+        try:
+            self.connection.request(method, path, data, headers)
+            return self.connection.getresponse()
+        except http.client.HTTPException as broken:
+            self.connection.close()
+            raise ConnectionError(str(broken)) from None
 
     def sign_in(self, name: str, passcode: str) -> None:
         self.send("GET", "/api/session")
@@ -112,7 +131,7 @@ def measure(server: DemoServer) -> Figures:
 def _at_full_tilt(server: DemoServer, students: list[Student]) -> tuple[float, float]:
     """Actions and bare views in a second, each over all its turns."""
     acting = [student.client for student in students]
-    viewing = [Client(server) for _ in students]
+    viewing = [Client(server.url) for _ in students]
     turns = [
         (
             _rate(acting, [student.act for student in students]),
@@ -125,14 +144,14 @@ def _at_full_tilt(server: DemoServer, students: list[Student]) -> tuple[float, f
 
 def _students(server: DemoServer) -> tuple[list[Student], float]:
     """Students who all sign in at the same moment, each at a run; and how long that took."""
-    tove = Client(server)
+    tove = Client(server.url)
     tove.sign_in("tove", server.passcodes["tove"])
     names = "\n".join(f"Load {number:02d} Tester" for number in range(STUDENTS))
     made = tove.send("POST", "/api/classes/1/students", {"text": names})
     practice = next(
         one for one in tove.send("GET", "/api/classes/1/practice") if one["level"] == "alone"
     )
-    clients = [Client(server) for _ in made]
+    clients = [Client(server.url) for _ in made]
     began = time.perf_counter()
     _at_once(
         [

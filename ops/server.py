@@ -15,7 +15,8 @@ from typing import NamedTuple
 
 from ops.cluster import Cluster
 from ops.console import Trouble, run, say
-from ops.install import need_venv, need_web
+from ops.front import Front
+from ops.install import need_nginx, need_venv, need_web
 from ops.paths import PYTHON, ROOT, private_file, state_dir
 from ops.watch import Watched, only_one, watch
 
@@ -39,6 +40,8 @@ def database(purpose: str) -> Iterator[Database]:
         cluster = Cluster(purpose)
         url = cluster.start()
     environment = server_environment(url, _secret_key())
+    if cluster:
+        environment["EDRIX_DISK"] = str(cluster.data)
     try:
         manage(environment, "migrate", "--verbosity=0")
         yield Database(environment, cluster)
@@ -67,19 +70,23 @@ def manage(environment: dict[str, str], *arguments: str) -> str:
 
 def serve(*, demo: bool, host: str, port: int) -> int:
     need_venv()
+    need_nginx()
     need_web()
     purpose = "demo" if demo else "main"
     with _stoppable(), only_one(purpose) as note, database(purpose) as kept:
         command = "demo_data" if demo else "first_account"
         accounts = manage(kept.environment, command, str(_accounts_file(demo))).strip()
         address = (host, _need_free(host, port) if port else free_port(host))
-        with App(kept.environment, address) as app:
+        with App(kept.environment, address, purpose) as app:
             note(app.url)
             print(f"\n  Edrix is ready:  {app.url}\n")
             if accounts:
                 print("\n".join(f"  {line}" for line in accounts.splitlines()))
             print("\n  Ctrl-C stops it.\n", flush=True)
-            things = [Watched("the server", app.runs, app.start)]
+            things = [
+                Watched("the server", app.runs, app.start),
+                Watched("the front", app.front.runs, app.front.start),
+            ]
             if kept.cluster:
                 cluster = kept.cluster
                 things.insert(0, Watched("the database", cluster.runs, cluster.start_again))
@@ -101,12 +108,16 @@ def account(what: str, name: str, *, demo: bool) -> int:
 
 
 class App:
-    """gunicorn with the application, from its first answer to its orderly end."""
+    """gunicorn with the application behind its front, from the first answer to the orderly end."""
 
-    def __init__(self, environment: dict[str, str], address: tuple[str, int]):
+    def __init__(
+        self, environment: dict[str, str], address: tuple[str, int], purpose: str = "tests"
+    ):
         host, port = address
-        self._environment = environment
-        self._bind = f"{host}:{port}"
+        proxies = [one for one in environment.get("EDRIX_PROXIES", "").split(",") if one]
+        https = environment.get("EDRIX_HTTPS") == "1"
+        self.front = Front(state_dir() / f"front-{purpose}-{port}", address, proxies, https=https)
+        self._environment = {**environment, "EDRIX_FRONT": "1"}
         self._log = state_dir() / "server.log"
         self._process: subprocess.Popen[bytes] | None = None
         shown = "127.0.0.1" if host == "0.0.0.0" else host  # noqa: S104 (only compared)
@@ -114,6 +125,7 @@ class App:
 
     def __enter__(self) -> "App":
         try:
+            self.front.start()
             self.start()
         except BaseException:
             self.stop()
@@ -128,8 +140,8 @@ class App:
         config = str(ROOT / "ops" / "gunicorn_config.py")
         with self._log.open("a") as out:
             self._process = subprocess.Popen(
-                [str(PYTHON), "-m", "gunicorn", "--config", config, "--bind", self._bind,
-                 "edrix.wsgi"],
+                [str(PYTHON), "-m", "gunicorn", "--config", config,
+                 "--bind", f"unix:{self.front.socket}", "edrix.wsgi"],
                 env=self._environment,
                 stdout=out,
                 stderr=out,
@@ -139,16 +151,30 @@ class App:
     def runs(self) -> bool:
         return self._process is not None and self._process.poll() is None
 
-    def stop(self) -> None:
-        process = self._process
-        if process is None:
-            return
-        process.terminate()
+    def pid(self) -> int | None:
+        return self._process.pid if self._process is not None and self.runs() else None
+
+    def worker_pid(self) -> int | None:
+        """One of the processes that answer requests."""
+        if (pid := self.pid()) is None:
+            return None
         try:
-            process.wait(timeout=10)
-        except subprocess.TimeoutExpired:
-            process.kill()
-            process.wait()
+            children = Path(f"/proc/{pid}/task/{pid}/children").read_text().split()
+        except OSError:
+            return None
+        return int(children[0]) if children else None
+
+    def stop(self) -> None:
+        """The front last: whoever is served gets their answer."""
+        process = self._process
+        if process is not None:
+            process.terminate()
+            try:
+                process.wait(timeout=10)
+            except subprocess.TimeoutExpired:
+                process.kill()
+                process.wait()
+        self.front.stop()
 
 
 def _wait_for(url: str, process: subprocess.Popen[bytes], log: Path) -> None:

@@ -50,7 +50,7 @@ def feel_a_leaf(page: Page) -> None:
     """A practice run that has come to a mark, with a leaf tried on valve 2."""
     page.locator(".work-row", has_text="The pump, on your own").get_by_role("button").click()
     page.get_by_role("heading", name="Notepad").wait_for()
-    for key in ("m", "ArrowRight", "f"):
+    for key in ("m", "v", "f"):
         page.keyboard.press(key)
     page.get_by_text("valve 2:").wait_for()
     page.wait_for_timeout(2500)

@@ -31,7 +31,12 @@ class Watched(NamedTuple):
     start: Callable[[], object]
 
 
-def watch(things: list[Watched], *, sleep: Callable[[float], None] = time.sleep) -> None:
+def watch(
+    things: list[Watched],
+    *,
+    sleep: Callable[[float], None] = time.sleep,
+    calm_s: float = CALM_S,
+) -> None:
     """Never comes back while everything runs or can be started again. Raises Trouble."""
     tried = {thing.name: 0 for thing in things}
     last = {thing.name: time.monotonic() for thing in things}
@@ -39,7 +44,7 @@ def watch(things: list[Watched], *, sleep: Callable[[float], None] = time.sleep)
         sleep(LOOK_S)
         for thing in things:
             if thing.runs():
-                if time.monotonic() - last[thing.name] > CALM_S:
+                if time.monotonic() - last[thing.name] > calm_s:
                     tried[thing.name] = 0
                 continue
             if tried[thing.name] >= len(DELAYS_S):

@@ -1,11 +1,16 @@
 """The whole API in one place: the routers of every app, one error format, one document."""
 
+import shutil
+
+from django.conf import settings
 from django.db import OperationalError, connection
 from django.http import HttpRequest
 from ninja import Schema
+from ninja.errors import HttpError
 
 from edrix.accounts.api import router as accounts
 from edrix.accounts.signed_in import SignedIn
+from edrix.accounts.staff_api import router as staff
 from edrix.archive.api import router as archives
 from edrix.classes.api import router as classes
 from edrix.drills.api import router as drills
@@ -28,11 +33,14 @@ from edrix.study.api import router as studies
 api = new_api(SignedIn())
 install_handlers(api)
 ROUTERS = (
-    accounts, engines, classes, stands, drills, safety, practice, sheets, marking, rubrics, intake,
-    studies, files, reports, archives, progress, qr,
+    accounts, staff, engines, classes, stands, drills, safety, practice, sheets, marking, rubrics,
+    intake, studies, files, reports, archives, progress, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)
+
+
+LEAST_FREE_BYTES = 64_000_000
 
 
 class Health(Schema):
@@ -47,8 +55,15 @@ def health(request: HttpRequest) -> dict[str, bool]:
 
 @api.get("/ready", auth=None, response=Health, operation_id="ready", tags=["server"])
 def ready(request: HttpRequest) -> dict[str, bool]:
-    """Whether the database answers too: Django's own look, one SELECT and nothing else."""
+    """Whether work can be kept: the database answers (Django's own look, one SELECT), and the disk
+    that it writes to has room."""
     connection.ensure_connection()
     if not connection.is_usable():
-        raise OperationalError("the connection to the database is broken")
+        # Django leaves those alone in which no statement failed: a new one, or it is away.
+        connection.close()
+        connection.ensure_connection()
+        if not connection.is_usable():
+            raise OperationalError("the connection to the database is broken")
+    if settings.DISK and shutil.disk_usage(settings.DISK).free < LEAST_FREE_BYTES:
+        raise HttpError(503, "The server's disk is full; nothing can be kept. Make room on it.")
     return {"ok": True}

@@ -14,6 +14,20 @@ DRAIN_BYTES = 20_000_000
 of a reset connection."""
 
 
+def client_address(
+    get_response: Callable[[HttpRequest], HttpResponse],
+) -> Callable[[HttpRequest], HttpResponse]:
+    """Who asks, as our own front says; without it, who connects. A header that a client brings is
+    never believed: the front writes its own, and only it reaches a server that has one."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        if settings.BEHIND_FRONT:
+            request.META["REMOTE_ADDR"] = request.META.get("HTTP_X_REAL_IP", "")
+        return get_response(request)
+
+    return middleware
+
+
 def body_limit(
     get_response: Callable[[HttpRequest], HttpResponse],
 ) -> Callable[[HttpRequest], HttpResponse]:

@@ -1,4 +1,7 @@
-"""Names as people type them."""
+"""Names as people type them, and in the order in which the school's language has them."""
+
+from django.conf import settings
+from django.db.models.functions import Collate
 
 from edrix.errors import FieldFault, InvalidError
 
@@ -10,3 +13,8 @@ def tidy(typed: str, sentence: str, *, field: str = "name", problem: str = "give
     if not name:
         raise InvalidError(sentence, [FieldFault(field, problem)])
     return name
+
+
+def by_name(field: str) -> Collate:
+    """For order_by: as PostgreSQL's ICU has it, so that Å is where a reader looks for it."""
+    return Collate(field, settings.COLLATION)

@@ -1,13 +1,18 @@
 """Every error as one format: problem details for HTTP APIs (RFC 9457), in words for people."""
 
 import logging
+import math
 import sys
+from datetime import timedelta
 from typing import Any
 
+from axes.handlers.database import AxesDatabaseHandler
+from axes.helpers import get_cool_off
 from django.core.exceptions import RequestDataTooBig, TooManyFieldsSent, TooManyFilesSent
 from django.db import InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
+from django.utils import timezone
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import Field
@@ -80,10 +85,23 @@ def problem(
     }
 
 
-def locked_out(_request: HttpRequest, *_: Any) -> JsonResponse:
-    """Too many wrong passcodes for one name: axes answers in our format."""
-    words = "Five wrong passcodes for this name; wait ten minutes and try again."
-    return JsonResponse(problem(429, words), status=429)
+def locked_out(
+    request: HttpRequest, _answer: HttpResponse | None = None, given: dict[str, Any] | None = None
+) -> JsonResponse:
+    """Too many wrong passcodes for one name: axes answers in our format, and says how long."""
+    asked = given or getattr(request, "axes_credentials", None)
+    (attempts,) = AxesDatabaseHandler().get_user_attempts(request, asked)
+    last = attempts.order_by("-attempt_time").first()
+    pause = get_cool_off(request) or timedelta()
+    left = pause if last is None else last.attempt_time + pause - timezone.now()
+    minutes = max(1, math.ceil(left.total_seconds() / 60))
+    words = (
+        f"Five wrong passcodes for this name. Wait {minutes} minute{'' if minutes == 1 else 's'}, "
+        "then try again; more tries do not make it longer."
+    )
+    answer = JsonResponse(problem(429, words), status=429)
+    answer["Retry-After"] = str(minutes * 60)
+    return answer
 
 
 def problem_of(refusal: ServiceError) -> dict[str, Any]:

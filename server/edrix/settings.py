@@ -6,6 +6,7 @@ from typing import Any
 
 from csp.constants import NONCE, NONE, SELF
 from psycopg.conninfo import conninfo_to_dict
+from tzlocal import get_localzone_name
 
 ROOT = Path(__file__).resolve().parents[2]
 WEB_DIST = ROOT / "web" / "dist"
@@ -39,6 +40,9 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "axes",
     "ninja",
+    "pgactivity",
+    "pglock",
+    "edrix.starting",
     "edrix.accounts",
     "edrix.engines",
     "edrix.classes",
@@ -53,6 +57,7 @@ INSTALLED_APPS = [
     "edrix.demo",
 ]
 MIDDLEWARE = [
+    "edrix.middleware.client_address",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -75,11 +80,16 @@ TEMPLATES = [
     {"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [str(WEB_DIST)]}
 ]
 USE_TZ = True
-TIME_ZONE = "UTC"
+TIME_ZONE = os.environ.get("EDRIX_TIME_ZONE") or get_localzone_name()
+"""The school's clock: on pages, in prints and in files. Without a word, the machine's own."""
+LANGUAGE = os.environ.get("EDRIX_LANGUAGE", "en")
+"""The school's language, for the order of names; `de`, `sv`, `pl` …"""
+COLLATION = f"{LANGUAGE}-x-icu"
 USE_I18N = False
 
-# Signing in: accounts of our own, slow hashes, and a pause after five wrong passcodes for
-# the same name from the same address (a class of thirty shares one address).
+# Signing in: accounts of our own, slow hashes, and a pause after five wrong passcodes for the same
+# name from the same address (a class of thirty shares one) on devices that are not that person's;
+# accounts/devices.py puts the device where axes looks for a browser's name for itself.
 AUTH_USER_MODEL = "accounts.User"
 AUTHENTICATION_BACKENDS = [
     "axes.backends.AxesStandaloneBackend",
@@ -88,7 +98,8 @@ AUTHENTICATION_BACKENDS = [
 PASSWORD_HASHERS = ["edrix.accounts.hashers.PasscodeHasher"]
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 1 / 6  # hours
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address", "user_agent"]]
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False  # it ends when it was said to end
 AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_CALLABLE = "edrix.problems.locked_out"
 AXES_DISABLE_ACCESS_LOG = True
@@ -115,6 +126,10 @@ CONTENT_SECURITY_POLICY = {
 X_FRAME_OPTIONS = "DENY"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
+DISK = os.environ.get("EDRIX_DISK", "")
+"""Where the database writes, if it is on this machine: readiness looks whether there is room."""
+BEHIND_FRONT = os.environ.get("EDRIX_FRONT") == "1"
+"""Set by the start command: its own front says who asks, and nobody else reaches this process."""
 HTTPS = os.environ.get("EDRIX_HTTPS") == "1"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None

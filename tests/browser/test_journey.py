@@ -20,15 +20,24 @@ def prepare_class(page: Page) -> dict[str, str]:
     page.get_by_label("Name", exact=True).fill("Night shift, autumn")
     page.get_by_role("button", name="Make class").click()
     page.get_by_role("button", name="Add students").click()
-    page.get_by_label("Names").fill("Astrid Nørby\nOle Vik\tole.vik")
-    page.get_by_role("button", name="Add to class").click()
+    page.get_by_label("Names").fill("Nørby, Astrid\nOle Vik\tole.vik")
+    expect(page.get_by_role("table", name="How the list is read")).to_contain_text("astrid.norby")
+    page.get_by_role("button", name="Add 2 students").click()
     table = page.get_by_role("region", name="Passcodes").get_by_role("row")
     expect(table).to_have_count(2)
     passcodes = {}
     for row in table.all():
         name, passcode = row.get_by_role("cell").all_inner_texts()
         passcodes[name] = passcode
+    # Another tab, and back: nothing is lost, and it is a list to print.
+    page.get_by_role("tab", name="Stands and keys").click()
+    page.get_by_role("tab", name="Students").click()
+    expect(table).to_have_count(2)
+    with page.expect_download() as slips:
+        page.get_by_role("button", name="Slips to cut").click()
+    assert slips.value.suggested_filename == "passcodes.pdf"
     page.get_by_role("button", name="I have them").click()
+    page.get_by_role("button", name="Take them off the page").click()
 
     page.get_by_role("tab", name="Stands and keys").click()
     page.get_by_role("button", name="New stand").click()
@@ -68,7 +77,7 @@ def test_the_journey(page_as, open_page):
     passcodes = prepare_class(tove)
 
     phone = open_page("/", phone=True)
-    sign_in(phone, "astrid.nrby", passcodes["astrid.nrby"])
+    sign_in(phone, "astrid.norby", passcodes["astrid.norby"])
     phone.get_by_role("link", name="Stand 7, first pass").click()
     tick_all(phone, "Before turning by hand")
     fill_sheet(phone)

@@ -14,7 +14,7 @@ SERVER = ROOT / "server" / "edrix"
 CORE = ROOT / "core" / "valvetrain"
 WEB = ROOT / "web" / "src"
 MOST_ROUTE_LINES = 8
-EDGE = re.compile(r"(api|signed_in|rubric_api|files_api|schemas|rubric_schemas)$")
+EDGE = re.compile(r"(api|signed_in|devices|rubric_api|files_api|schemas|rubric_schemas)$")
 
 
 def trees(folder: Path) -> Iterator[tuple[Path, ast.Module]]:

@@ -9,6 +9,7 @@ import threading
 import time
 import urllib.error
 import urllib.request
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
@@ -150,13 +151,18 @@ def test_a_killed_database_and_a_killed_server_come_back(worker_id):
             watcher = threading.Thread(target=look)
             watcher.start()
             try:
-                assert answers(app.url) == (200, True)
+                with ThreadPoolExecutor(16) as students:
+                    assert set(students.map(lambda _: answers(app.url), range(64))) == {(200, True)}
                 port = cluster.port
                 pid = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
                 os.kill(pid, signal.SIGKILL)
                 assert within(5, lambda: answers(app.url) == (503, "2")), "it says it is away"
                 assert within(60, lambda: answers(app.url) == (200, True)), "the database is back"
                 assert cluster.port == port
+                # Threads that had a connection before, too: none keeps the broken one.
+                with ThreadPoolExecutor(16) as students:
+                    told = list(students.map(lambda _: answers(app.url), range(64)))
+                assert set(told) == {(200, True)}
                 os.kill(app._process.pid, signal.SIGKILL)
                 assert within(5, lambda: not app.runs())
                 assert within(60, lambda: answers(app.url) == (200, True)), "the server is back"

@@ -12,6 +12,7 @@ from django.test.client import ClientHandler
 
 from edrix.accounts import services as accounts
 from edrix.accounts.models import User
+from edrix.classes import roll
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.practice import services as practice
@@ -103,8 +104,8 @@ def school(db: None) -> School:
     version, _ = engines.add_engine(tove, engine_document([1, 3, 4, 2], adjuster=SCREW))
     class_a = classes.create_class(tove, "Class A").teaching_class_id
     class_b = classes.create_class(rolf, "Class B").teaching_class_id
-    students = classes.add_students(tove, class_a, "Ines Falkner\nBo Hallgrim")
-    classes.add_students(rolf, class_b, "Suvi Arnholt")
+    students = roll.add_students(tove, class_a, "Ines Falkner\nBo Hallgrim")
+    roll.add_students(rolf, class_b, "Suvi Arnholt")
     for user in User.objects.filter(may_teach=False):
         user.set_password(PASSCODE)
         user.save()

@@ -109,7 +109,7 @@ def test_what_waits_is_told_when_it_is_released(school, browsers, worlds):
     marks = next(valve for valve in later["valves"] if valve["valve"] == VALVE)["marks"]
     assert [mark["part"] for mark in marks] == ["position"]
     assert (later["points"], later["out_of"]) == (1, 8)
-    rubrics.give_back(school.tove, world[1].id)
+    rubrics.give_back(school.tove, world[1].id, confirmed=True)
     now = browsers["student"].get(f"/api/sheets/{world[1].id}").json()["result"]
     assert now["waits"] == []
     assert (now["points"], now["out_of"]) == (3, 24)
@@ -139,7 +139,24 @@ def test_a_released_grade_has_no_digits_to_solve_the_key_from(school, browsers, 
     path = f"/api/sheets/{sheet.id}/rubric"
     assert browsers["instructor"].send("POST", path, body).status_code == 201
     told(browsers, school, sheet, "0.3071")
-    rubrics.give_back(school.tove, sheet.id)
+    rubrics.give_back(school.tove, sheet.id, confirmed=True)
     (item,) = browsers["student"].get(f"/api/sheets/{sheet.id}").json()["result"]["grade"]["items"]
     assert item["share"] == round(item["share"], 2)
     assert item["percent"] == round(item["percent"], 1)
+
+
+def test_grades_are_not_released_over_a_sheet_that_is_open(school, browsers, worlds):
+    """Whoever knows what a reading was worth knows what to write on the sheet beside it."""
+    first, *others = worlds[0]
+    address = f"/api/sheets/{first.id}/give-back"
+    tove = browsers["instructor"]
+    asked = tove.send("POST", address, {})
+    assert asked.status_code == 409
+    assert asked.json()["confirm"] is True
+    assert {field["path"] for field in asked.json()["fields"]} == {one.title for one in others}
+    for one in others:
+        tove.send("PATCH", f"/api/sheets/{one.id}", {"closes_at": "2026-01-01T00:00"})
+    assert tove.send("POST", address, {}).status_code == 204
+    # Or all the same, where the instructor says so.
+    again = f"/api/sheets/{worlds[1][0].id}/give-back"
+    assert tove.send("POST", again, {"confirmed": True}).status_code == 204

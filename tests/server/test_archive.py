@@ -13,7 +13,7 @@ from edrix.archive.services import write_archive
 from edrix.archive.tables import ENGINE, PARTS, PERSON, VERSION, fields_of, refers_to
 from edrix.classes.models import TeachingClass
 from edrix.engines.models import EngineVersion
-from edrix.marking import handing_in
+from edrix.marking import handing_in, remark
 from edrix.practice import acting, live
 from edrix.practice import debriefs as debriefs_of
 from edrix.practice import services as practice
@@ -22,7 +22,8 @@ from edrix.practice.moving import former_seed
 from edrix.sheets import drafts
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn, Sheet
-from tests.server.conftest import mark_of, new_practice, right_lines, tick_the_lists
+from edrix.stands import services as stands
+from tests.server.conftest import KEY_MM, mark_of, new_practice, right_lines, tick_the_lists
 from tests.server.test_drafts import drafts_of
 from tests.server.test_drills import right_answer
 
@@ -53,6 +54,9 @@ def full(school, browsers):
     drill = ines.send("POST", "/api/drills", {"engine_id": school.engine_id}).json()["id"]
     given = {"given": list(right_answer(drill, 1))}
     assert ines.send("POST", f"/api/drills/{drill}/answers/1", given).status_code == 200
+    gaps = [stands.TypedGap(valve, gap, "mm") for valve, gap in KEY_MM.items()]
+    key = stands.enter_key(school.tove, school.stand.id, gaps)
+    remark.remark(school.tove, school.sheet.id, key.number)
     return school
 
 
@@ -88,6 +92,10 @@ def test_nothing_is_lost(full, browsers):
     answer = read(browsers, packed(full))
     assert answer.status_code == 201
     after = rows_of(answer.json()["class_id"])
+    # Beside the one that it was written from, the copy says what it is.
+    (copied,) = after["classes.TeachingClass"]
+    assert copied["name"].startswith("Class A, copy of ")
+    copied["name"] = "Class A"
     # Who read it back is its instructor, as before; all else is the same, times included.
     assert after == before
     assert rows_of(full.class_a) == before
@@ -257,6 +265,19 @@ SPOILED = {
     "a fault that is none": lambda t, _m: t["practice.PracticeEngine"][0].update(
         faults=[["gremlins", 1]]
     ),
+    "a rubric's word that is neither yes nor no": lambda t, _m: t["marking.Rubric"][0]["document"][
+        "items"
+    ][0].update(must_be_whole=None),
+    "a further length that is none": lambda t, _m: t["sheets.Reading"][0]["further"][
+        "second"
+    ].update(mm=None),
+    "points that are no sum": lambda t, _m: t["marking.Marking"][0].update(points=1),
+    "a question without its answer": lambda t, _m: t["drills.Drill"][0]["questions"][0].pop(
+        "answer"
+    ),
+    "a time that no clock shows": lambda t, _m: t["sheets.HandIn"][0].update(
+        handed_in_at="9999-12-31T23:59:59+00:00"
+    ),
     "a name too long": lambda t, _m: t[PERSON][1].update(display_name="x" * 500),
 }
 
@@ -312,3 +333,21 @@ def test_files_that_are_no_archive(full, browsers, data, says):
 def test_who_may_take_a_class_away_and_bring_it(full, browsers, who, out, back):
     assert browsers[who].get(f"/api/classes/{full.class_a}/archive.zip").status_code == out
     assert read(browsers, packed(full), who).status_code == back
+
+
+def test_an_older_archive_brings_only_what_its_students_drilled_alone(full, browsers):
+    """Its drills name no class, and are of all classes of whoever was in it."""
+    tove = browsers["instructor"]
+    own = {"engine_id": full.engine_id, "held": "class", "class_id": full.class_a}
+    assert tove.send("POST", "/api/drills", own).status_code == 201
+
+    def older(tables, _manifest):
+        for row in tables["drills.Drill"]:
+            del row["teaching_class_id"]
+
+    answer = read(browsers, spoiled(packed(full), older))
+    class_id = answer.json()["class_id"]
+    told = tove.get(f"/api/classes/{class_id}/drills").json()
+    assert [(one["person"], one["held"], one["answered"]) for one in told] == [
+        ("Ines Falkner", "alone", 1)
+    ]

@@ -3,12 +3,13 @@
 import csv
 import io
 import json
+import time
 import zipfile
 
 import openpyxl
 import pytest
 
-from edrix.classes import services as classes
+from edrix.classes import roll
 from edrix.marking import handing_in
 from edrix.marking.models import Marking
 from edrix.sheets.models import HandIn, Reading
@@ -246,6 +247,27 @@ def test_a_workbook_is_read_like_a_csv(school, browsers):
     assert Marking.objects.get().points == 24
 
 
+@pytest.mark.parametrize("area", ["A1:XFD1048576", "B2:C20000", "A0:B", "&#65;1:C3"])
+def test_one_line_that_merges_a_million_cells_is_refused_at_once(school, browsers, area):
+    """Reading such a workbook makes every cell of the area: it is counted before."""
+    book = openpyxl.Workbook()
+    book.active.append(["student", "valve", "reading"])
+    book.active.append(["Bo Hallgrim", 1, 0.25])
+    book.active.merge_cells("D1:E2")
+    out = io.BytesIO()
+    book.save(out)
+    bad = io.BytesIO()
+    with zipfile.ZipFile(out) as whole, zipfile.ZipFile(bad, "w") as spoilt:
+        for part in whole.namelist():
+            spoilt.writestr(part, whole.read(part).replace(b"D1:E2", area.encode()))
+    started = time.monotonic()
+    path = f"/api/sheets/{school.sheet.id}/import/preview"
+    answer = browsers["instructor"].send_file(path, bad.getvalue(), "class.xlsx")
+    assert answer.status_code == 422
+    assert "merged cells" in answer.json()["detail"]
+    assert time.monotonic() - started < 5
+
+
 def test_formulas_and_merged_cells_are_refused_and_never_run(school, browsers):
     def spoil(sheet):
         sheet["C3"] = "=0.2+0.05"
@@ -295,14 +317,14 @@ def test_another_engine_version_is_refused(school, browsers):
 
 
 def test_two_of_one_name_need_sign_in_names(school, browsers):
-    classes.add_students(school.tove, school.class_a, "Ines Falkner, ines.two")
+    roll.add_students(school.tove, school.class_a, "Ines Falkner, ines.two")
     ((_, problem),) = {told(look(browsers, school, HEAD + rows_of()).json())[0]}
     assert "2 students are called" in problem
     assert look(browsers, school, HEAD + rows_of("ines.two")).json()["takes"] == 1
 
 
 def test_letters_of_old_spreadsheets(school, browsers):
-    classes.add_students(school.tove, school.class_a, "Åse Brækkel")
+    roll.add_students(school.tove, school.class_a, "Åse Brækkel")
     seen = look(browsers, school, (HEAD + rows_of("Åse Brækkel")).encode("cp1252")).json()
     assert seen["takes"] == 1
     assert "Windows-1252" in seen["notes"][0]
@@ -358,7 +380,7 @@ def test_a_sheet_file_goes_out_and_in(school, browsers):
 
 
 def test_cells_that_a_spreadsheet_would_run_are_made_harmless(school, browsers):
-    classes.add_students(school.tove, school.class_a, "=HYPERLINK(1) Ines, evil.ines")
+    roll.add_students(school.tove, school.class_a, "=HYPERLINK(1) Ines, evil.ines")
     data = "sign_in_name,valve,reading\nevil.ines,1,0.25\n"
     take(browsers, school, data, look(browsers, school, data).json()["digest"])
     tove = browsers["instructor"]

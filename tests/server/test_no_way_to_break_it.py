@@ -171,6 +171,7 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
         "hand_in_id": 1,
         "practice_id": school.practice.id,
         "engine_id": school.engine_id,
+        "person_id": 1,
     }
     who = "student" if path.endswith(("hand-in", "draft", "actions")) else "instructor"
     answer = browsers[who].send(method, path.format(**ids), body)

@@ -3,7 +3,7 @@
 import pytest
 
 from edrix.accounts.models import User
-from edrix.classes import services as classes
+from edrix.classes import roll
 from edrix.sheets.models import Sheet
 from edrix.stands import services as stands
 from tests.server.conftest import School
@@ -19,8 +19,8 @@ def names(school: School) -> dict[str, tuple[str, str]]:
         "class": (f"/api/classes/{school.class_a}", "name"),
         "student": (f"/api/classes/{school.class_a}/students/{school.ines.id}", "name"),
         "stand": (f"/api/stands/{school.stand.id}", "name"),
-        "sheet": (f"/api/sheets/{school.sheet.id}", "title"),
-        "practice": (f"/api/practice/{school.practice.id}", "title"),
+        "sheet": (f"/api/sheets/{school.sheet.id}", "name"),
+        "practice": (f"/api/practice/{school.practice.id}", "name"),
     }
 
 
@@ -70,7 +70,7 @@ def test_a_student_signs_in_as_before(school, browsers):
 
 def test_a_shared_student_is_renamed_by_the_class_that_made_the_account(school, browsers):
     """Otherwise anybody could rename anybody by adding them to a class of their own."""
-    classes.add_students(school.rolf, school.class_b, "Ines, ines.falkner")
+    roll.add_students(school.rolf, school.class_b, "Ines, ines.falkner")
     path = f"/api/classes/{school.class_b}/students/{school.ines.id}"
     refused = rename(browsers, path, {"name": "Nobody"}, "other instructor")
     assert refused.status_code == 403

@@ -1,14 +1,18 @@
 """Printed pages: read back as text, as a person would read them."""
 
+import csv
 import io
 import re
+from datetime import UTC, datetime
 
 import pypdf
 import pytest
 
+from edrix.classes import roll
 from edrix.engines import services as engines
 from edrix.marking import handing_in
 from edrix.sheets.lines import TypedLine
+from edrix.sheets.models import HandIn
 from tests.core.conftest import engine_document
 from tests.server.conftest import KEY_MM, right_lines
 from tests.server.test_further_columns import SHIM
@@ -62,7 +66,7 @@ def test_a_worth_that_tells_the_key_is_not_on_the_students_copy(school, browsers
     assert "beyond it worth" not in text_of(tove.get(path))[0]
     assert " %," not in text_of(tove.get(path))[0]
     assert "beyond it worth" in text_of(tove.get(f"{path}?whose=instructor"))[0]
-    tove.send("POST", f"/api/sheets/{school.sheet.id}/give-back")
+    tove.send("POST", f"/api/sheets/{school.sheet.id}/give-back", {})
     assert "beyond it worth" in text_of(tove.get(path))[0]
 
 
@@ -100,3 +104,46 @@ def test_names_are_words_and_no_markup(school, browsers, handed_in):
     school.ines.save()
     (page,) = text_of(browsers["instructor"].get(f"/api/hand-ins/{handed_in.id}/sheet.pdf"))
     assert page.startswith("<b>Ines</b> & Ø. Żółć")
+
+
+def test_times_on_paper_and_in_files_are_the_schools(school, browsers, settings):
+    """A summer's evening in Oslo is two hours before UTC (tz database, from memory)."""
+    settings.TIME_ZONE = "Europe/Oslo"
+    made = hand_in_of(school)
+    at = datetime(2026, 7, 1, 22, 30, tzinfo=UTC)
+    HandIn.objects.filter(id=made.id).update(handed_in_at=at)
+    tove = browsers["instructor"]
+    page = tove.get(f"/api/hand-ins/{made.id}/sheet.pdf").content
+    text = "".join(one.extract_text() for one in pypdf.PdfReader(io.BytesIO(page)).pages)
+    assert "2 July 2026, 00:30" in text.replace("\n", " ")
+    grades = tove.get(f"/api/sheets/{school.sheet.id}/grades.csv").content.decode("utf-8-sig")
+    assert "2026-07-02 00:30:00" in grades
+
+
+def test_pages_are_set_in_our_typeface_with_letters_of_all_scripts(school, browsers):
+    roll.add_students(school.tove, school.class_a, "Łucja Żak\nАнна Петрова")
+    page = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/blank.pdf").content
+    reader = pypdf.PdfReader(io.BytesIO(page))
+    text = "".join(one.extract_text() for one in reader.pages)
+    assert "Łucja Żak" in text
+    assert "Анна Петрова" in text
+    fonts = {
+        font.get_object()["/BaseFont"].split("+")[-1]
+        for one in reader.pages
+        for font in one["/Resources"]["/Font"].values()
+    }
+    assert {"Barlow-Regular", "DejaVuSans"} <= {name.removesuffix("+") for name in fonts}
+
+
+def test_figures_in_files_are_as_people_write_them(school, browsers):
+    hand_in_of(school)
+    marks = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/marks.csv").content
+    rows = list(csv.DictReader(io.StringIO(marks.decode("utf-8-sig"))))
+    assert [row["reading_mm"] for row in rows[:3]] == ["0.35", "0.25", "0.19"]
+
+
+def hand_in_of(school):
+    lines = [TypedLine(**line) for line in right_lines()]
+    return handing_in.hand_in(
+        school.ines, school.sheet.id, lines, request_key="k-12345678", confirmed=True
+    )

@@ -91,7 +91,7 @@ def test_a_grade_that_tells_how_far_off_waits_until_it_is_given_back(school, bro
     # Valve 7: 0.0483 off, 0.0183 beyond; (0.09 - 0.0483) / 0.06 is 0.695.
     assert "1 beyond it worth 0.69" in told["items"][0]["says"]
     assert tove.get(f"/api/sheets/{school.sheet.id}/board").json()["waits"] is True
-    assert tove.send("POST", f"/api/sheets/{school.sheet.id}/give-back").status_code == 204
+    assert tove.send("POST", f"/api/sheets/{school.sheet.id}/give-back", {}).status_code == 204
     assert own(browsers, school)["grade"]["percent"] == told["percent"]
     assert tove.get(f"/api/sheets/{school.sheet.id}/board").json()["waits"] is False
 

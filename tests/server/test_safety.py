@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from edrix.safety.models import Opening
 from tests.server.conftest import CLOSING_LINES, DIESEL_LINES, right_lines
-from tests.server.test_permissions import opening_body
+from tests.server.who_may_what import opening_body
 
 
 @pytest.fixture

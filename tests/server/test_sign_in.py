@@ -1,8 +1,12 @@
 """Signing in: sessions, CSRF, a pause after wrong passcodes, strict headers."""
 
+from datetime import timedelta
+
 import argon2
 import pytest
+from axes.models import AccessAttempt
 from django.contrib.auth.hashers import Argon2PasswordHasher
+from django.utils import timezone
 
 from edrix.accounts.hashers import PasscodeHasher
 from tests.server.conftest import PASSCODE, Browser
@@ -10,7 +14,7 @@ from tests.server.conftest import PASSCODE, Browser
 
 def test_signing_in_and_out(school):
     browser = Browser()
-    assert browser.get("/api/session").json() == {"person": None}
+    assert browser.get("/api/session").json()["person"] is None
     answer = browser.sign_in(" Ines.Falkner ")
     assert answer.json()["person"]["display_name"] == "Ines Falkner"
     assert browser.get("/api/session").json()["person"]["may_teach"] is False
@@ -34,8 +38,79 @@ def test_five_wrong_passcodes_pause_that_name_only(school):
     assert statuses[-1] == 429
     locked = browser.sign_in("tove")
     assert locked.status_code == 429
-    assert "wait ten minutes" in locked.json()["detail"]
+    assert "Wait 10 minutes, then try again" in locked.json()["detail"]
+    assert locked["Retry-After"] == "600"
     assert browser.sign_in("ines.falkner").status_code == 200
+
+
+def paused(name, tries=6):
+    for n in range(tries):
+        Browser().sign_in(name, f"guess-{n}")
+
+
+def test_the_pause_ends_when_it_was_said_to_end(school):
+    """More tries meanwhile, by the right person too, do not make it longer."""
+    paused("tove")
+    AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=7, seconds=30))
+    again = Browser().sign_in("tove")
+    assert again.status_code == 429
+    assert "Wait 3 minutes" in again.json()["detail"]
+    AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=10, seconds=1))
+    assert Browser().sign_in("tove").status_code == 200
+
+
+def test_a_classmate_does_not_lock_somebody_out_of_their_own_phone(school):
+    """All of a class share one address; the phone on which Ines has signed in is counted apart."""
+    phone = Browser()
+    assert phone.sign_in("ines.falkner").status_code == 200
+    phone.send("DELETE", "/api/session")
+    paused("ines.falkner")
+    assert Browser().sign_in("ines.falkner").status_code == 429
+    assert phone.sign_in("ines.falkner").status_code == 200
+
+
+def test_a_phone_of_somebody_else_is_no_way_round(school):
+    """Bo's phone knows Bo; on it, Ines's name has no more tries than anywhere."""
+    phone = Browser()
+    phone.sign_in("bo.hallgrim")
+    paused("ines.falkner", tries=3)
+    assert [phone.sign_in("ines.falkner", f"g-{n}").status_code for n in range(3)][-1] == 429
+
+
+def test_a_phone_that_is_known_has_five_tries_too(school):
+    phone = Browser()
+    phone.sign_in("ines.falkner")
+    assert [phone.sign_in("ines.falkner", f"g-{n}").status_code for n in range(6)][-1] == 429
+
+
+@pytest.mark.parametrize("forged", ["", "x", "W1siYSJdXQ:1:2", "\0"])
+def test_a_forged_device_is_no_device(school, forged):
+    browser = Browser()
+    browser.get("/api/session")
+    browser.cookies["edrix_device"] = forged
+    assert browser.sign_in("ines.falkner").status_code == 200
+
+
+def test_what_a_client_calls_itself_or_its_address_changes_nothing(school):
+    statuses = []
+    for n in range(7):
+        browser = Browser()
+        headers = {"User-Agent": f"agent {n}", "X-Forwarded-For": f"10.0.0.{n}"}
+        headers |= {"X-Real-IP": f"10.0.1.{n}"}
+        body = {"sign_in_name": "tove", "passcode": f"guess-{n}"}
+        statuses.append(browser.send("POST", "/api/session", body, **headers).status_code)
+    assert statuses[-1] == 429
+
+
+def test_behind_the_front_its_word_counts(school, settings):
+    settings.BEHIND_FRONT = True
+
+    def guess(address, n):
+        body = {"sign_in_name": "tove", "passcode": f"guess-{n}"}
+        return Browser().send("POST", "/api/session", body, **{"X-Real-IP": address}).status_code
+
+    assert [guess("10.0.0.1", n) for n in range(6)][-1] == 429
+    assert guess("10.0.0.2", 1) == 401
 
 
 def test_requests_without_a_csrf_token_are_refused(school, browsers):
@@ -58,9 +133,9 @@ def test_a_new_passcode_signs_the_student_out(school, browsers):
 
 
 def test_only_the_class_that_made_an_account_gives_its_passcode(school, browsers):
-    from edrix.classes import services as classes
+    from edrix.classes import roll
 
-    classes.add_students(school.rolf, school.class_b, "Ines, ines.falkner")
+    roll.add_students(school.rolf, school.class_b, "Ines, ines.falkner")
     path = f"/api/classes/{school.class_b}/students/{school.ines.id}/passcode"
     refused = browsers["other instructor"].send("POST", path)
     assert refused.status_code == 403

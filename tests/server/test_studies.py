@@ -3,7 +3,7 @@
 import pytest
 
 from edrix.accounts.models import User
-from edrix.classes import services as classes
+from edrix.classes import roll
 from edrix.marking import handing_in
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
@@ -63,7 +63,7 @@ def test_it_is_the_cores_study_of_what_was_handed_in(browsers, school, trials):
 
 
 def test_who_cannot_be_in_it_is_named_with_the_reason(browsers, school, trials):
-    more = classes.add_students(school.tove, school.class_a, "Runa Castell\nEskil Dorn")
+    more = roll.add_students(school.tove, school.class_a, "Runa Castell\nEskil Dorn")
     runa, eskil = (User.objects.get(id=one.id) for one in more)
     for who in (school.ines, school.bo, runa, eskil):
         hand_in(who, trials[0], odd={2: "2.5"} if who == runa else None)
@@ -93,7 +93,7 @@ def test_one_sheet_is_no_study(browsers, school):
 
 
 def test_two_of_one_name_are_told_apart(browsers, school, trials):
-    (twin,) = classes.add_students(school.tove, school.class_a, "Ines Falkner")
+    (twin,) = roll.add_students(school.tove, school.class_a, "Ines Falkner")
     for sheet in trials:
         hand_in(school.ines, sheet)
         hand_in(User.objects.get(id=twin.id), sheet, 0.02)
@@ -108,3 +108,45 @@ def test_few_queries(browsers, school, trials, django_assert_max_num_queries):
     browsers.sign_in("instructor")
     with django_assert_max_num_queries(14):
         read(browsers, school)
+
+
+def test_one_more_sheet_does_not_empty_it(browsers, school, trials):
+    for who in (school.ines, school.bo):
+        for sheet in trials:
+            hand_in(who, sheet, 0.01 * sheet.id % 0.03)
+    before = read(browsers, school).json()
+    new = sheets.NewSheet(school.stand.id, "This morning", "two-stop", "0.03", "mm")
+    third = sheets.set_sheet(school.tove, school.class_a, new)
+    assert read(browsers, school).json() == before
+    told = browsers["instructor"].get(f"/api/stands/{school.stand.id}/trials").json()["trials"]
+    assert [(one["title"], one["handed_in"], one["proposed"]) for one in told] == [
+        ("First measuring", 2, True),
+        ("Second trial", 2, True),
+        ("This morning", 0, False),
+    ]
+    # Once half are through, it is a trial like the others.
+    hand_in(school.ines, third)
+    assert "This morning" in {
+        one["title"]
+        for one in browsers["instructor"]
+        .get(f"/api/stands/{school.stand.id}/trials")
+        .json()["trials"]
+        if one["proposed"]
+    }
+
+
+def test_its_trials_are_chosen(browsers, school, trials):
+    new = sheets.NewSheet(school.stand.id, "Third trial", "two-stop", "0.03", "mm")
+    three = [*trials, sheets.set_sheet(school.tove, school.class_a, new)]
+    for who in (school.ines, school.bo):
+        for sheet in three:
+            hand_in(who, sheet, 0.01 * (sheet.id % 3))
+    path = f"/api/stands/{school.stand.id}/study?sheets={three[0].id}&sheets={three[2].id}"
+    told = browsers["instructor"].get(path).json()
+    assert told["trials"] == ["First measuring", "Third trial"]
+    alone = browsers["instructor"].get(path.split("&")[0])
+    assert alone.status_code == 409
+    assert "1 of 3 sheets" in alone.json()["detail"]
+    assert "choose two at least" in alone.json()["detail"]
+    other = browsers["instructor"].get(path + "&sheets=999999")
+    assert other.status_code == 404

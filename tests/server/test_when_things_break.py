@@ -1,10 +1,16 @@
 """The database goes away, a form breaks off, a proxy asks for https: sentences, never a 500."""
 
+import threading
 from contextlib import contextmanager
+from types import SimpleNamespace
 
+import pglock
 import pytest
-from django.db import InterfaceError, OperationalError
+from django.core.management import call_command
+from django.db import InterfaceError, OperationalError, connection
 from django.test import Client, override_settings
+
+from tests.server.conftest import Browser
 
 
 @contextmanager
@@ -82,3 +88,54 @@ def test_with_https_in_front_plain_requests_are_sent_there(db):
     safe = browser.get("/api/session", secure=True)
     assert safe["Strict-Transport-Security"].startswith("max-age=1000")
     assert browser.get("/api/health").status_code == 200
+
+
+def test_a_full_disk_is_not_ready(school, settings, monkeypatch):
+    settings.DISK = "/"
+    monkeypatch.setattr("shutil.disk_usage", lambda _path: SimpleNamespace(free=1_000))
+    answer = Browser().get("/api/ready")
+    assert answer.status_code == 503
+    assert "disk is full" in answer.json()["detail"]
+    monkeypatch.setattr("shutil.disk_usage", lambda _path: SimpleNamespace(free=10**10))
+    assert Browser().get("/api/ready").status_code == 200
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_who_migrate_at_once_follow_each_other():
+    """Two servers that start on one database: both end well."""
+    failed = []
+
+    def migrate():
+        try:
+            call_command("migrate", verbosity=0)
+        except Exception as fault:
+            failed.append(fault)
+        finally:
+            connection.close()
+
+    both = [threading.Thread(target=migrate) for _ in range(2)]
+    for one in both:
+        one.start()
+    for one in both:
+        one.join()
+    assert not failed
+
+
+@pytest.mark.django_db(transaction=True)
+def test_who_finds_another_migrating_waits(monkeypatch):
+    monkeypatch.setattr("edrix.starting.management.commands.migrate.PATIENCE_S", 0)
+    holding, done = threading.Event(), threading.Event()
+
+    def hold():
+        with pglock.advisory("edrix.migrate"):
+            holding.set()
+            done.wait(10)
+        connection.close()
+
+    other = threading.Thread(target=hold)
+    other.start()
+    holding.wait(10)
+    with pytest.raises(OperationalError):
+        call_command("migrate", verbosity=0)
+    done.set()
+    other.join()

@@ -8,6 +8,7 @@ import { Failure, Waiting } from "./app/feedback";
 import { Shell } from "./app/Shell";
 import { SignIn } from "./app/SignIn";
 import { SignInAgain } from "./app/SignInAgain";
+import { atSchool } from "./app/school";
 import type { Person } from "./app/session";
 
 const ShelfDesk = lazy(() => import("./engines/ShelfDesk"));
@@ -29,6 +30,7 @@ const WorkPage = lazy(() => import("./sheets/WorkPage"));
 const PracticePage = lazy(() => import("./practice/PracticePage"));
 const DebriefPage = lazy(() => import("./practice/DebriefPage"));
 const ShimsPage = lazy(() => import("./shims/ShimsPage"));
+const SchoolPage = lazy(() => import("./school/SchoolPage"));
 const MePage = lazy(() => import("./me/MePage"));
 const SheetPage = lazy(() => import("./sheets/SheetPage"));
 
@@ -36,7 +38,8 @@ export function App() {
   const session = useQuery(sessionQuery);
   if (session.isPending) return null;
   if (session.isError) return <Failure error={session.error} retry={() => session.refetch()} />;
-  const person = session.data.person;
+  const { person, school } = session.data;
+  atSchool(school);
   if (person === null) return <SignIn />;
   return (
     <Shell person={person}>
@@ -72,6 +75,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/hand-in/:handInId" element={<HandInPage />} />
       <Route path="/study/:standId" element={<StudyPage />} />
       <Route path="/progress/:classId/:studentId" element={<ProgressPage />} />
+      {person.is_head && <Route path="/school" element={<SchoolPage />} />}
       <Route path="/me" element={<MePage />} />
       <Route path="/work" element={<WorkPage />} />
       <Route path="/sheet/:sheetId" element={<SheetPage />} />

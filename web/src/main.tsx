@@ -4,6 +4,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App";
+import { afterMs, asksAgain } from "./api/again";
 import { ApiProblem } from "./api/client";
 import { isLoadFailure } from "./app/feedback";
 import { giveStylesTheNonce, pageNonce } from "./nonce";
@@ -16,7 +17,8 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 10_000,
-      retry: (count, error) => count < 2 && !(error instanceof ApiProblem && error.status !== 0),
+      retry: asksAgain,
+      retryDelay: afterMs,
     },
   },
 });

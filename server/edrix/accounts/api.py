@@ -1,5 +1,6 @@
 """Signing in and out, and who is signed in."""
 
+from django.conf import settings
 from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
@@ -8,7 +9,7 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 from pydantic import Field
 
-from edrix.accounts import services
+from edrix.accounts import devices, services
 from edrix.accounts.models import User
 from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem, csrf_failure
@@ -36,19 +37,33 @@ class Person(Schema):
     sign_in_name: str
     display_name: str
     may_teach: bool
+    is_head: bool
     unit: str
+
+
+class SchoolOut(Schema):
+    """What pages need to show times and names as this school does."""
+
+    time_zone: str
+    language: str
 
 
 class Session(Schema):
     """Who is signed in; `person` is null for nobody."""
 
     person: Person | None
+    school: SchoolOut
 
 
 @router.get("/session", auth=None, response=Session, operation_id="getSession")
 def get_session(request: HttpRequest) -> dict[str, object]:
     get_token(request)
-    return {"person": request.user if isinstance(request.user, User) else None}
+    return _session(request.user if isinstance(request.user, User) else None)
+
+
+def _session(person: User | None) -> dict[str, object]:
+    school = {"time_zone": settings.TIME_ZONE, "language": settings.LANGUAGE}
+    return {"person": person, "school": school}
 
 
 @router.post(
@@ -57,18 +72,22 @@ def get_session(request: HttpRequest) -> dict[str, object]:
     response={200: Session, 401: Problem, 403: Problem, 429: Problem},
     operation_id="signIn",
 )
-def sign_in(request: HttpRequest, body: SignIn) -> dict[str, object] | HttpResponse:
+def sign_in(
+    request: HttpRequest, body: SignIn, response: HttpResponse
+) -> dict[str, object] | HttpResponse:
     # Routes without auth are not CSRF-checked by ninja.
     if check_csrf(request) is not None:
         return csrf_failure(request)
     user = _checked(request, body)
     login(request, user)
+    devices.remember(request, response, user.sign_in_name, settings.HTTPS)
     request.session.clear_expired()
-    return {"person": user}
+    return _session(user)
 
 
 def _checked(request: HttpRequest, body: SignIn) -> User:
     name = body.sign_in_name.strip().lower()
+    devices.count_apart(request, name)
     user = authenticate(request, sign_in_name=name, password=body.passcode)
     # A name that is locked out is told so by the middleware, whatever is answered here.
     if not isinstance(user, User):
@@ -90,6 +109,7 @@ def sign_out(request: HttpRequest) -> Status[None]:
 def change_passcode(request: HttpRequest, body: NewPasscode) -> Status[None]:
     """A passcode of one's own. Ends every other session; wrong tries count as at signing in."""
     user = user_of(request)
+    devices.count_apart(request, user.sign_in_name)
     known = authenticate(request, sign_in_name=user.sign_in_name, password=body.current)
     services.change_own_passcode(user, known == user, body.new)
     update_session_auth_hash(request, user)

@@ -18,6 +18,10 @@ class User(AbstractBaseUser):
     display_name = models.CharField(max_length=120)
     may_teach = models.BooleanField(default=False)
     """May make classes, engines and stands; in a class, the membership decides."""
+    has_taught = models.BooleanField(default=False)
+    """Belongs to the school's instructors, also where the right to teach was taken away."""
+    is_head = models.BooleanField(default=False)
+    """Looks after the school's instructors: adds them, renews passcodes, takes rights away."""
     unit = models.CharField(max_length=4, default="mm")
     is_active = models.BooleanField(default=True)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -30,6 +34,10 @@ class User(AbstractBaseUser):
         constraints: ClassVar = [
             models.CheckConstraint(
                 condition=models.Q(unit__in=["mm", "thou"]), name="user_unit_known"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(is_head=False) | models.Q(may_teach=True),
+                name="user_head_teaches",
             ),
             models.CheckConstraint(
                 condition=models.Q(sign_in_name=Lower("sign_in_name")),

@@ -3,16 +3,19 @@
 import secrets
 from collections.abc import Collection, Iterable
 
+from anyascii import anyascii
 from django.contrib.auth.hashers import make_password
 from django.utils.text import slugify
 
 from edrix.accounts.models import User
 from edrix.errors import FieldFault, InvalidError, NotFoundError
+from edrix.names import by_name
 
 PASSCODE_LETTERS = "bcdfghjkmnpqrstvwxz23456789"
 """No vowels (no words by accident) and nothing that looks like something else."""
 
 
+LEAST_SIGN_IN_NAME = 3
 LEAST_PASSCODE, MOST_PASSCODE, LEAST_LETTERS = 8, 200, 4
 
 
@@ -23,20 +26,29 @@ def new_passcode() -> str:
 
 
 def free_sign_in_name(display_name: str, taken: Collection[str]) -> str:
-    """ines.falk for Ines Falk; a number is added until it is free."""
-    base = slugify(display_name).replace("-", ".")[:50] or "student"
+    """ines.falk for Ines Falk, lukasz.zak for Łukasz Żak; a number is added until it is free."""
+    base = slugify(anyascii(display_name)).replace("-", ".").replace("_", ".")[:50].strip(".")
+    if len(base) < LEAST_SIGN_IN_NAME:
+        base = f"student.{base}".strip(".")
     names = (base if number == 1 else f"{base}{number}" for number in range(1, 10_000))
     return next(name for name in names if name not in taken)
 
 
 def make_person(
-    display_name: str, sign_in_name: str, passcode: str, *, may_teach: bool = False
+    display_name: str,
+    sign_in_name: str,
+    passcode: str,
+    *,
+    may_teach: bool = False,
+    is_head: bool = False,
 ) -> User:
     return User.objects.create(
         display_name=display_name,
         sign_in_name=sign_in_name,
         password=make_password(passcode),
         may_teach=may_teach,
+        has_taught=may_teach,
+        is_head=is_head,
     )
 
 
@@ -100,7 +112,7 @@ def _unfit(problem: str) -> InvalidError:
 
 
 def everybody() -> list[User]:
-    return list(User.objects.order_by("-may_teach", "display_name", "id"))
+    return list(User.objects.order_by("-may_teach", by_name("display_name"), "id"))
 
 
 def person_called(sign_in_name: str) -> User:
@@ -113,7 +125,20 @@ def person_called(sign_in_name: str) -> User:
 def let_teach(user: User, teaches: bool) -> None:
     """Whether they make classes, engines and keys. Classes that they teach stay theirs."""
     user.may_teach = teaches
-    user.save(update_fields=["may_teach"])
+    user.has_taught = user.has_taught or teaches
+    user.is_head = user.is_head and teaches
+    user.save(update_fields=["may_teach", "has_taught", "is_head"])
+
+
+def make_head(user: User, is_head: bool) -> None:
+    user.is_head = is_head
+    user.may_teach = user.may_teach or is_head
+    user.has_taught = user.has_taught or is_head
+    user.save(update_fields=["may_teach", "has_taught", "is_head"])
+
+
+def anybody_there() -> bool:
+    return User.objects.exists()
 
 
 def choose_unit(user: User, unit: str) -> User:
@@ -123,7 +148,3 @@ def choose_unit(user: User, unit: str) -> User:
     user.unit = unit
     user.save(update_fields=["unit"])
     return user
-
-
-def anybody_there() -> bool:
-    return User.objects.exists()

@@ -9,17 +9,19 @@ import hashlib
 import io
 import json
 import zipfile
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import DatabaseError, transaction
 from django.db.models import Model
+from django.utils import timezone
 
 from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.archive.tables import (
+    ADDED_SINCE,
     ENGINE,
     FORMER_LABELS,
     PARTS,
@@ -31,14 +33,32 @@ from edrix.archive.tables import (
     refers_to,
 )
 from edrix.classes import services as classes
+from edrix.drills import moving as drills
 from edrix.engines import moving as engines
-from edrix.errors import FieldFault, InvalidError, NotAllowedError
+from edrix.errors import FieldFault, InvalidError, NotAllowedError, ServiceError
+from edrix.marking import moving as marking
 from edrix.practice import moving as practice
+from edrix.safety import moving as safety
+from edrix.shapes import refuse_bad_text
+from edrix.sheets import moving as sheets
+from edrix.stands import moving as stands
 
 FORMAT = "edrix-class/1"
 MOST_UNPACKED_BYTES = 120_000_000
 MOST_ROWS = 500_000
+FIRST_TIME = datetime(2000, 1, 1, tzinfo=UTC)
+TEN_YEARS = timedelta(days=3653)
+"""A sheet may be set to close at a time to come; no clock is that wrong."""
 Row = dict[str, Any]
+PROOFS = (
+    stands.prove,
+    safety.prove,
+    practice.prove_runs,
+    sheets.prove,
+    marking.prove,
+    drills.prove,
+)
+"""Each room reads what has come as strictly as it reads what people type."""
 
 
 class _Exact(DjangoJSONEncoder):
@@ -73,6 +93,19 @@ def write_archive(user: User, class_id: int) -> tuple[str, bytes]:
     return f"class-{class_id}.edrix.zip", out.getvalue()
 
 
+_UNFIT = (
+    LookupError,
+    TypeError,
+    ArithmeticError,
+    ValueError,
+    AttributeError,
+    ValidationError,
+    DatabaseError,
+    ServiceError,
+)
+"""What rows raise that nobody's Edrix has written: by the database, or by who reads them."""
+
+
 @transaction.atomic
 def read_archive(user: User, data: bytes) -> int:
     """Makes the class of an archive, whole or not at all; gives its id. Raises InvalidError."""
@@ -81,7 +114,7 @@ def read_archive(user: User, data: bytes) -> int:
     tables = _unpacked(data)
     try:
         return _Reader(user, tables).read()
-    except (KeyError, TypeError, ValueError, AttributeError, ValidationError, DatabaseError):
+    except _UNFIT:
         # The sums were right, so no accident did this: somebody wrote into it.
         raise _broken("does not fit together; make it again where it came from") from None
 
@@ -92,10 +125,9 @@ class _Reader:
     def __init__(self, user: User, tables: dict[str, list[Row]]):
         self.user, self.tables = user, tables
         self.ids: dict[str, dict[int, int]] = {}
-        self.come_along: set[int] = set()
-        """People who are new here, by their old ids."""
 
     def read(self) -> int:
+        self._name_classes()
         self._people()
         self.ids[ENGINE], self.ids[VERSION] = engines.take_in_rows(
             self.tables[ENGINE], self.tables[VERSION], self.ids[PERSON]
@@ -105,16 +137,28 @@ class _Reader:
             self.tables["practice.PracticeRun"], self.tables["practice.PracticeEngine"]
         )
         for part in PARTS:
-            rows = self.tables[part.label]
-            if part.label == "drills.Drill":
-                rows = [row for row in rows if row["person_id"] in self.come_along]
-            elif part.label == "drills.DrillAnswer":
-                rows = [row for row in rows if row["drill_id"] in self.ids["drills.Drill"]]
-            self.ids[part.label] = self._take(part.model, rows)
+            self.ids[part.label] = self._take(part.model, self.tables[part.label])
         (class_id,) = self.ids["classes.TeachingClass"].values()
-        practice.prove_runs(class_id)
+        for prove in PROOFS:
+            prove(class_id)
+        classes.name_copy(class_id)
         classes.make_instructor(self.user, class_id)
         return class_id
+
+    def _name_classes(self) -> None:
+        """Drills of an older archive name no class, and are of all who were in it: what its
+        students drilled alone is taken for this one's, and nothing else."""
+        drills = self.tables["drills.Drill"]
+        if not drills or "teaching_class_id" in drills[0]:
+            return
+        (row,) = self.tables["classes.TeachingClass"]
+        members = self.tables["classes.Membership"]
+        students = {member["user_id"] for member in members if member["role"] == "student"}
+        kept = [d for d in drills if d["person_id"] in students and d["held"] == "alone"]
+        self.tables["drills.Drill"] = [d | {"teaching_class_id": row["id"]} for d in kept]
+        ids = {drill["id"] for drill in kept}
+        answers = self.tables["drills.DrillAnswer"]
+        self.tables["drills.DrillAnswer"] = [a for a in answers if a["drill_id"] in ids]
 
     def _people(self) -> None:
         """Who taught comes back as a name that nobody can sign in with."""
@@ -134,7 +178,6 @@ class _Reader:
                 row["display_name"], name, row["unit"], is_active=row["id"] in students
             )
             ids[row["id"]] = person.id
-            self.come_along.add(row["id"])
 
     def _take(self, model: type[Model], rows: list[Row]) -> dict[int, int]:
         made: list[Model] = []
@@ -142,7 +185,7 @@ class _Reader:
         for row in rows:
             values = {}
             for field in fields_of(model):
-                if field.attname not in row and field.has_default():
+                if field.attname not in row and (field.has_default() or field.null):
                     # An archive of an older Edrix, which did not have this column yet.
                     values[field.attname] = field.get_default()
                     continue
@@ -155,6 +198,8 @@ class _Reader:
                 elif label is None and value is not None:
                     value = field.to_python(value)
                     field.run_validators(value)
+                    if isinstance(value, datetime):
+                        _within_reason(value)
                 values[field.attname] = value
             made.append(model(**values))
         times = own_times(model)
@@ -166,6 +211,12 @@ class _Reader:
                     setattr(one, name, value)
             model._default_manager.bulk_update(made, times, batch_size=2000)
         return dict(zip(old_ids, [int(one.pk) for one in made], strict=True))
+
+
+def _within_reason(at: datetime) -> None:
+    """Raises ValueError for a time that no clock of a school has shown."""
+    if timezone.is_naive(at) or not FIRST_TIME <= at <= timezone.now() + TEN_YEARS:
+        raise ValueError(f"nobody did anything at {at}")
 
 
 def _referred(tables: dict[str, list[Row]], label: str) -> set[int]:
@@ -190,13 +241,16 @@ def _unpacked(data: bytes) -> dict[str, list[Row]]:
             manifest = json.loads(packed.read("manifest.json"))
             if manifest["format"] != FORMAT:
                 raise _broken(f"is no {FORMAT}; it may be of a newer Edrix")
-            tables = {}
+            tables: dict[str, list[Row]] = {}
             for label in [*(part.label for part in PARTS), ENGINE, VERSION, PERSON]:
+                if label in ADDED_SINCE and label not in manifest["tables"]:
+                    tables[label] = []
+                    continue
                 written_as = label if label in manifest["tables"] else FORMER_LABELS[label]
                 body = packed.read(f"{written_as}.json")
                 if hashlib.sha256(body).hexdigest() != manifest["tables"][written_as]["sha256"]:
                     raise _broken(f"was damaged on its way: {label} is not as it was written")
-                tables[label] = json.loads(body)
+                tables[label] = _rows(body)
     except InvalidError:
         raise
     except Exception:  # A broken zip fails in many ways, all meaning this.
@@ -204,6 +258,18 @@ def _unpacked(data: bytes) -> dict[str, list[Row]]:
     if sum(map(len, tables.values())) > MOST_ROWS:
         raise _broken("has more rows than any class has")
     return tables
+
+
+def _rows(body: bytes) -> list[Row]:
+    """Raises ValueError for text and figures that no database of ours has held."""
+
+    def no_figure(text: str) -> float:
+        raise ValueError(f"{text} is no figure")
+
+    rows: list[Row] = json.loads(body, parse_constant=no_figure)
+    for row in rows:
+        refuse_bad_text(row)
+    return rows
 
 
 def _broken(problem: str) -> InvalidError:

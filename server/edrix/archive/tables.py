@@ -38,11 +38,12 @@ PARTS = (
     ArchivePart("sheets.HandIn", "sheet__teaching_class"),
     ArchivePart("sheets.Reading", "hand_in__sheet__teaching_class"),
     ArchivePart("marking.Marking", "hand_in__sheet__teaching_class"),
+    ArchivePart("marking.ReMarking", "sheet__teaching_class"),
     ArchivePart("marking.Decision", "hand_in__sheet__teaching_class"),
     ArchivePart("marking.Answer", "hand_in__sheet__teaching_class"),
     ArchivePart("progress.SignOff", "teaching_class"),
-    ArchivePart("drills.Drill", "person__memberships__teaching_class"),
-    ArchivePart("drills.DrillAnswer", "drill__person__memberships__teaching_class"),
+    ArchivePart("drills.Drill", "teaching_class"),
+    ArchivePart("drills.DrillAnswer", "drill__teaching_class"),
 )
 FORMER_LABELS = {
     "marking.Rubric": "sheets.Rubric",
@@ -51,6 +52,8 @@ FORMER_LABELS = {
     "marking.Answer": "sheets.Answer",
 }
 """What archives of an older Edrix call tables that have moved since."""
+ADDED_SINCE = {"marking.ReMarking"}
+"""What archives of an older Edrix have no table for."""
 ENGINE, VERSION, PERSON = "engines.Engine", "engines.EngineVersion", "accounts.User"
 PERSON_FIELDS = ("id", "sign_in_name", "display_name", "unit", "created_at")
 """Of people only what others see of them: no passcode, and no right to anything."""

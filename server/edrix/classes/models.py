@@ -10,6 +10,11 @@ class TeachingClass(models.Model):
     name = models.CharField(max_length=120)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
+    put_away_at = models.DateTimeField(null=True)
+    """When it was put out of the way; nothing is lost, and it can be brought back."""
+
+    class Meta:
+        verbose_name_plural = "classes"
 
     def __str__(self) -> str:
         return self.name
@@ -23,8 +28,11 @@ class Membership(models.Model):
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="memberships")
     role = models.CharField(max_length=10)
     joined_at = models.DateTimeField(auto_now_add=True)
+    left_at = models.DateTimeField(null=True)
+    """When a student left the class; what they handed in stays on record. Null for who is there."""
 
     class Meta:
+        verbose_name_plural = "people"
         constraints: ClassVar = [
             models.UniqueConstraint(fields=["teaching_class", "user"], name="membership_once"),
             models.CheckConstraint(

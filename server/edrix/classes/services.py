@@ -6,39 +6,32 @@ NotAllowedError for the class's students.
 """
 
 from collections.abc import Collection
-from dataclasses import dataclass
 
-from django.db import IntegrityError, transaction
-from django.db.models import Count, Q, QuerySet
+from django.db import transaction
+from django.db.models import Count, OuterRef, ProtectedError, Q, QuerySet, Subquery
+from django.utils import timezone
 
+from edrix import clock, life
 from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.classes.models import Membership, TeachingClass
-from edrix.classes.pasted import Line, read_list
-from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
-from edrix.names import tidy
+from edrix.errors import NotAllowedError, NotFoundError
+from edrix.names import by_name, tidy
 
 NO_CLASS_NAME = "The class has no name."
-
-
-@dataclass(frozen=True, slots=True)
-class NewStudent:
-    """passcode is None for a person who already had an account, and is shown this once."""
-
-    id: int
-    display_name: str
-    sign_in_name: str
-    passcode: str | None
 
 
 def classes_of(user: User) -> QuerySet[Membership]:
     """The memberships of a person with their classes and head counts, by class name."""
     students = Count(
         "teaching_class__memberships",
-        filter=Q(teaching_class__memberships__role=Membership.STUDENT),
+        filter=Q(
+            teaching_class__memberships__role=Membership.STUDENT,
+            teaching_class__memberships__left_at__isnull=True,
+        ),
     )
     memberships = Membership.objects.filter(user=user).select_related("teaching_class")
-    return memberships.annotate(students=students).order_by("teaching_class__name", "id")
+    return memberships.annotate(students=students).order_by(by_name("teaching_class__name"), "id")
 
 
 def membership(user: User, class_id: int) -> Membership:
@@ -68,10 +61,41 @@ def require_student(user: User, class_id: int) -> TeachingClass:
     return member.teaching_class
 
 
-def students_of(class_id: int) -> QuerySet[User]:
-    return User.objects.filter(
-        memberships__teaching_class_id=class_id, memberships__role=Membership.STUDENT
-    ).order_by("display_name", "id")
+def students_of(class_id: int, and_left: Collection[int] = ()) -> QuerySet[User]:
+    """Who is in the class now, by name, and those of and_left who were."""
+    there = Membership.objects.filter(
+        Q(left_at__isnull=True) | Q(user_id__in=and_left),
+        teaching_class_id=class_id,
+        role=Membership.STUDENT,
+    )
+    people = User.objects.filter(id__in=there.values("user_id"))
+    return people.order_by(by_name("display_name"), "id")
+
+
+def who_left(class_id: int) -> QuerySet[User]:
+    """Those whose record is all that is left of them in the class, by name."""
+    gone = Membership.objects.filter(
+        teaching_class_id=class_id, role=Membership.STUDENT, left_at__isnull=False
+    )
+    people = User.objects.filter(id__in=gone.values("user_id"))
+    return people.order_by(by_name("display_name"), "id")
+
+
+def require_at_work(user: User, class_id: int) -> TeachingClass:
+    """For a student who writes, hands in or begins: not once they have left the class."""
+    found = require_student(user, class_id)
+    if membership(user, class_id).left_at is not None:
+        raise NotAllowedError(
+            f"You have left {found.name}: what you did there stays, and can be read."
+        )
+    return found
+
+
+def class_ids_at_work(user: User) -> QuerySet[Membership, int]:
+    """Classes in which this person is a student who works there now."""
+    members = Membership.objects.filter(user=user, role=Membership.STUDENT, left_at__isnull=True)
+    members = members.filter(teaching_class__put_away_at__isnull=True)
+    return members.values_list("teaching_class_id", flat=True)
 
 
 def class_ids_of(user: User, role: str) -> QuerySet[Membership, int]:
@@ -89,19 +113,87 @@ def create_class(user: User, name: str) -> Membership:
     return Membership.objects.create(teaching_class=made, user=user, role=Membership.INSTRUCTOR)
 
 
-def rename_class(user: User, class_id: int, name: str) -> None:
+@transaction.atomic
+def change(user: User, class_id: int, *, name: str | None = None, away: bool | None = None) -> None:
+    """Renames it, puts it away or brings it back; None stays as it is. Put away it is out of the
+    way for all its members: nothing of it is among what there is to do."""
     found = require_instructor(user, class_id)
-    found.name = tidy(name, NO_CLASS_NAME)
-    found.save(update_fields=["name"])
+    if name is not None:
+        found.name = tidy(name, NO_CLASS_NAME)
+        found.save(update_fields=["name"])
+    life.put_away(found, away=away)
 
 
-def rename_student(user: User, class_id: int, student_id: int, name: str) -> None:
-    """Puts a person's name right, wherever it is shown. What they sign in with stays.
+def remove(user: User, class_id: int) -> None:
+    """A class in which nobody is but those who teach it, and nothing was made."""
+    found = require_instructor(user, class_id)
+    teachers = Membership.objects.filter(teaching_class=found, role=Membership.INSTRUCTOR)
+    life.remove(found, found.name, teachers)
 
-    Only by instructors of the class that made the account, and of nobody who teaches.
+
+def name_copy(class_id: int) -> None:
+    """A class that was read back beside the one that it was written from says so."""
+    copy = TeachingClass.objects.get(id=class_id)
+    others = TeachingClass.objects.exclude(id=class_id)
+    taken = set(others.filter(name__startswith=copy.name[:90]).values_list("name", flat=True))
+    if copy.name not in taken:
+        return
+    base = f"{copy.name[:90]}, copy of {clock.day(timezone.now())}"
+    names = (base if number == 1 else f"{base} ({number})" for number in range(1, 10_000))
+    copy.name = next(name for name in names if name not in taken)
+    copy.save(update_fields=["name"])
+
+
+@transaction.atomic
+def change_student(
+    user: User,
+    class_id: int,
+    student_id: int,
+    *,
+    name: str | None = None,
+    left: bool | None = None,
+) -> None:
+    """Puts a name right, lets a student leave or come back; None stays as it is.
+
+    A name is put right wherever it is shown, what they sign in with stays: only by instructors of
+    the class that made the account, and of nobody who teaches. Who leaves keeps their record.
     """
-    student = _own_student(user, class_id, student_id)
-    accounts.rename(student.id, tidy(name, "The student has no name."))
+    member = _student_member(user, class_id, student_id)
+    if name is not None:
+        student = own_student(user, class_id, student_id)
+        accounts.rename(student.id, tidy(name, "The student has no name."))
+    if left is not None and left is not (member.left_at is not None):
+        member.left_at = timezone.now() if left else None
+        member.save(update_fields=["left_at"])
+
+
+def remove_student(user: User, class_id: int, student_id: int) -> None:
+    """Takes somebody out who was added by mistake; for callers that have seen to it that nothing
+    of theirs is in the class. An account that is in no class then goes too, if it was never used.
+    """
+    member = _student_member(user, class_id, student_id)
+    with transaction.atomic():
+        member.delete()
+        person = User.objects.get(id=student_id)
+        elsewhere = Membership.objects.filter(user=person).exists()
+        if elsewhere or person.may_teach or person.has_taught:
+            return
+        try:
+            with transaction.atomic():
+                person.delete()
+        except ProtectedError:
+            # They drilled, or opened an engine: the record stays, and so does who made it.
+            User.objects.filter(id=student_id).update(is_active=False)
+
+
+def _student_member(user: User, class_id: int, student_id: int) -> Membership:
+    require_instructor(user, class_id)
+    member = Membership.objects.filter(
+        teaching_class_id=class_id, user_id=student_id, role=Membership.STUDENT
+    ).first()
+    if member is None:
+        raise NotFoundError("There is no such student in this class.")
+    return member
 
 
 def class_name(class_id: int) -> str:
@@ -115,86 +207,27 @@ def make_instructor(user: User, class_id: int) -> None:
     )
 
 
-def add_students(user: User, class_id: int, pasted: str) -> list[NewStudent]:
-    """Adds everybody on a pasted list, or nobody.
-
-    A line that names an existing student's sign-in name adds that person; a line without
-    one makes an account. `Ines Falk` becomes ines.falk with a passcode that is shown once.
-    """
-    teaching_class = require_instructor(user, class_id)
-    lines = read_list(pasted)
-    known = accounts.people_by_sign_in_name(line.sign_in_name or "" for line in lines)
-    _refuse_unfit(teaching_class, lines, known)
-    try:
-        with transaction.atomic():
-            return _add(teaching_class, lines, known)
-    except IntegrityError:
-        raise ConflictError(
-            "Nobody was added: somebody else was adding the same names just now. Try again."
-        ) from None
-
-
-def _add(
-    teaching_class: TeachingClass, lines: Collection[Line], known: dict[str, User]
-) -> list[NewStudent]:
-    taken = accounts.taken_sign_in_names()
-    added = []
-    for line in lines:
-        person = known.get(line.sign_in_name or "")
-        passcode = None
-        if person is None:
-            name = line.sign_in_name or accounts.free_sign_in_name(line.display_name, taken)
-            passcode = accounts.new_passcode()
-            person = accounts.make_person(line.display_name, name, passcode)
-            taken.add(name)
-        Membership.objects.create(
-            teaching_class=teaching_class, user=person, role=Membership.STUDENT
-        )
-        added.append(NewStudent(person.id, person.display_name, person.sign_in_name, passcode))
-    return added
-
-
-def reset_passcode(user: User, class_id: int, student_id: int) -> NewStudent:
-    """A new passcode for a student of this class; signs that student out everywhere.
-
-    Only by instructors of the class that made the account: otherwise adding somebody's
-    student to a class of one's own would be a way to sign in as them.
-    """
-    student = _own_student(user, class_id, student_id)
-    passcode = accounts.give_new_passcode(student.id)
-    return NewStudent(student.id, student.display_name, student.sign_in_name, passcode)
-
-
-def _own_student(user: User, class_id: int, student_id: int) -> User:
+def own_student(user: User, class_id: int, student_id: int) -> User:
     """A student whose account was made in this class."""
-    require_instructor(user, class_id)
-    student = students_of(class_id).filter(id=student_id).first()
-    if student is None:
-        raise NotFoundError("There is no such student in this class.")
+    student = _student_member(user, class_id, student_id).user
     if student.may_teach:
         raise NotAllowedError("This person also teaches; their account is their own.")
-    home = Membership.objects.filter(user=student).select_related("teaching_class").earliest("id")
-    if home.teaching_class_id != class_id:
+    if student.id not in made_here(class_id):
+        home = Membership.objects.filter(user=student).select_related("teaching_class")
         raise NotAllowedError(
-            f"This account was made in {home.teaching_class.name}; an instructor of that class "
-            "changes it."
+            f"This account was made in {home.earliest('id').teaching_class.name}; an instructor of "
+            "that class changes it."
         )
     return student
 
 
-def _refuse_unfit(
-    teaching_class: TeachingClass, lines: Collection[Line], known: dict[str, User]
-) -> None:
-    members = set(
-        Membership.objects.filter(teaching_class=teaching_class).values_list("user_id", flat=True)
+def made_here(class_id: int) -> set[int]:
+    """Who of a class has it as their first, and does not teach: their accounts are its own."""
+    first = Membership.objects.filter(user=OuterRef("user")).order_by("id").values("id")[:1]
+    own = Membership.objects.filter(
+        teaching_class_id=class_id,
+        role=Membership.STUDENT,
+        id=Subquery(first),
+        user__may_teach=False,
     )
-    faults = []
-    for line in lines:
-        person = known.get(line.sign_in_name or "")
-        if person is not None and person.id in members:
-            faults.append(FieldFault(person.sign_in_name, "is in this class already"))
-        elif person is not None and person.may_teach:
-            faults.append(FieldFault(person.sign_in_name, "is a teacher's sign-in name"))
-    if faults:
-        told = "; ".join(f"{fault.path} {fault.problem}" for fault in faults[:3])
-        raise InvalidError(f"Nobody was added: {told}. Take those lines out.", faults)
+    return set(own.values_list("user_id", flat=True))

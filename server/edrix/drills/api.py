@@ -21,6 +21,7 @@ class DrillIn(In):
     engine_id: int
     version: int | None = None
     held: Literal["alone", "class"] = "alone"
+    class_id: int | None = None
 
 
 class AnswerIn(In):
@@ -76,6 +77,7 @@ class DrillOut(Schema):
     engine_version: int
     engine_name: str
     held: str
+    class_id: int | None
     made_at: datetime
     questions: list[AskedOut]
 
@@ -87,6 +89,7 @@ class DrillOut(Schema):
             "engine_version": drill.engine_version.number,
             "engine_name": drill.engine_version.engine.name,
             "held": drill.held,
+            "class_id": drill.teaching_class_id,
             "made_at": drill.made_at,
             "questions": [AskedOut.of(asked) for asked in services.asked(drill)],
         }
@@ -121,7 +124,7 @@ class ScoreOut(Schema):
 @router.post("/drills", response={201: DrillOut, **REFUSALS}, operation_id="startDrill")
 def start(request: HttpRequest, body: DrillIn) -> Status[dict[str, Any]]:
     """Deals ten questions about an engine."""
-    drill = services.start(user_of(request), body.engine_id, body.version, body.held)
+    drill = services.start(user_of(request), **body.model_dump())
     return Status(201, DrillOut.of(drill))
 
 
@@ -133,6 +136,13 @@ def own_drills(request: HttpRequest) -> list[dict[str, Any]]:
 @router.get("/drills/{drill_id}", response={200: DrillOut, **REFUSALS}, operation_id="getDrill")
 def get_drill(request: HttpRequest, drill_id: int) -> dict[str, Any]:
     return DrillOut.of(services.own_drill(user_of(request), drill_id))
+
+
+@router.delete("/drills/{drill_id}", response={204: None, **REFUSALS}, operation_id="removeDrill")
+def remove_drill(request: HttpRequest, drill_id: int) -> Status[None]:
+    """One's own, while nothing in it is answered."""
+    services.remove(user_of(request), drill_id)
+    return Status(204, None)
 
 
 @router.post(

@@ -15,6 +15,10 @@ class Drill(models.Model):
     engine_version = models.ForeignKey(
         "engines.EngineVersion", models.PROTECT, related_name="drills"
     )
+    teaching_class = models.ForeignKey(
+        "classes.TeachingClass", models.PROTECT, related_name="drills", null=True
+    )
+    """The class that it was drilled in, or asked: its instructors see the score, no others."""
     held = models.CharField(max_length=8)
     """alone, or class: asked of a whole class, who answer aloud."""
     questions = models.JSONField()

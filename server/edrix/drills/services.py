@@ -11,6 +11,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Count, Q, QuerySet
 
+from edrix import life
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.drills.models import Drill, DrillAnswer
@@ -31,14 +32,31 @@ class Asked:
     answer: DrillAnswer | None
 
 
-def start(user: User, engine_id: int, version: int | None, held: str) -> Drill:
-    """Deals ten questions about an engine; before a class only by people who teach."""
+def start(
+    user: User,
+    engine_id: int,
+    version: int | None,
+    held: str,
+    class_id: int | None = None,
+) -> Drill:
+    """Deals ten questions about an engine; before a class only by people who teach.
+
+    class_id: which class it belongs to, where its instructors see the score. Left out, a student's
+    is that of the class they came to last; an instructor's belongs to none.
+    """
     if held == Drill.CLASS and not user.may_teach:
         raise NotAllowedError("Only people who teach ask a whole class; drill alone instead.")
+    if class_id is None:
+        class_id = None if user.may_teach else classes.class_ids_at_work(user).last()
+    elif held == Drill.CLASS:
+        classes.require_instructor(user, class_id)
+    else:
+        classes.require_at_work(user, class_id)
     shelved = engines.get_version(engine_id, version)
     questions = deal(engines.core_engine(shelved), secrets.randbits(32), QUESTIONS)
     return Drill.objects.create(
         person=user,
+        teaching_class_id=class_id,
         engine_version=shelved,
         held=held,
         questions=[_stored(question) for question in questions],
@@ -103,11 +121,20 @@ def own_drills(user: User) -> QuerySet[Drill]:
 
 
 def scores_of_class(user: User, class_id: int) -> QuerySet[Drill]:
-    """For instructors: what the students of a class drilled alone, newest first."""
+    """For instructors: what was drilled in a class, alone or together, newest first. What its
+    students drill in other classes is not theirs to see."""
     classes.require_instructor(user, class_id)
-    students = classes.students_of(class_id)
-    drills = Drill.objects.filter(person__in=students, held=Drill.ALONE)
-    return _counted(drills)[:MOST_SCORES]
+    return _counted(Drill.objects.filter(teaching_class_id=class_id))[:MOST_SCORES]
+
+
+def has_drilled(class_id: int, person_id: int) -> bool:
+    return Drill.objects.filter(teaching_class_id=class_id, person_id=person_id).exists()
+
+
+def remove(user: User, drill_id: int) -> None:
+    """One's own, while no question of it is answered."""
+    drill = own_drill(user, drill_id)
+    life.remove(drill, "This drill")
 
 
 def _counted(drills: QuerySet[Drill]) -> QuerySet[Drill]:

@@ -32,6 +32,7 @@ from edrix.engines.schemas import (
 )
 from edrix.engines.shims import TypedShim
 from edrix.problems import Problem
+from edrix.shapes import Changes
 from valvetrain.effect import SetHere
 from valvetrain.engine_file import engine_schema
 from valvetrain.sequences import About, Compared, Plan
@@ -42,6 +43,28 @@ router = Router(tags=["engines"])
 @router.get("/engines", response=list[EngineRow], operation_id="listEngines")
 def list_engines(request: HttpRequest) -> list[dict[str, Any]]:
     return [EngineRow.of(version) for version in services.shelf()]
+
+
+@router.patch(
+    "/engines/{engine_id}",
+    response={204: None, 403: Problem, 404: Problem, 409: Problem, 422: Problem},
+    operation_id="changeEngine",
+)
+def change_engine(request: HttpRequest, engine_id: int, body: Changes) -> Status[None]:
+    """Renames an engine, puts it away or brings it back."""
+    services.change(user_of(request), engine_id, **body.model_dump())
+    return Status(204, None)
+
+
+@router.delete(
+    "/engines/{engine_id}",
+    response={204: None, 403: Problem, 404: Problem, 409: Problem},
+    operation_id="removeEngine",
+)
+def remove_engine(request: HttpRequest, engine_id: int) -> Status[None]:
+    """Where nothing was made with it."""
+    services.remove(user_of(request), engine_id)
+    return Status(204, None)
 
 
 ENGINE_FILE_BODY = {

@@ -10,6 +10,8 @@ class Engine(models.Model):
     name = models.CharField(max_length=200)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
+    put_away_at = models.DateTimeField(null=True)
+    """When it was put out of the way; nothing is lost, and it can be brought back."""
 
     def __str__(self) -> str:
         return self.name
@@ -25,6 +27,7 @@ class EngineVersion(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
+        verbose_name_plural = "versions"
         constraints: ClassVar = [
             models.UniqueConstraint(fields=["engine", "number"], name="engine_version_unique"),
         ]

@@ -21,6 +21,7 @@ class EngineRow(Schema):
     layout: str
     shims: bool
     """Whether any of its valves are set by shims."""
+    away: bool
 
     @staticmethod
     def of(version: EngineVersion) -> dict[str, Any]:
@@ -34,6 +35,7 @@ class EngineRow(Schema):
             "firing_order": document["firing_order"],
             "layout": document["layout"],
             "shims": '"kind": "shim"' in json.dumps(document.get("adjuster")),
+            "away": version.engine.put_away_at is not None,
         }
 
 

@@ -13,6 +13,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import OuterRef, QuerySet, Subquery
 
+from edrix import life
 from edrix.accounts.models import User
 from edrix.engines import shims
 from edrix.engines.models import Engine, EngineVersion
@@ -24,6 +25,7 @@ from edrix.errors import (
     NotAllowedError,
     NotFoundError,
 )
+from edrix.names import tidy
 from valvetrain.adjusters import Prefer
 from valvetrain.angles import normalise_deg
 from valvetrain.document import DocumentError
@@ -95,8 +97,7 @@ def add_version(
     changed the engine meanwhile, and theirs would be lost. The same file again makes no new
     version.
     """
-    if not user.may_teach:
-        raise NotAllowedError("Only people who teach change engines.")
+    _may_change(user)
     engine = readable(document)
     written = write_engine(engine)
     with transaction.atomic():
@@ -113,6 +114,33 @@ def add_version(
         shelved.name = engine.name
         shelved.save(update_fields=["name"])
     return version, [*remarks(document), *suspicions(engine)]
+
+
+@transaction.atomic
+def change(
+    user: User, engine_id: int, *, name: str | None = None, away: bool | None = None
+) -> None:
+    """Renames it, puts it away or brings it back; None stays as it is. The name is a line of the
+    engine's file, so this makes a new version of it. Whatever was made with what is put away goes
+    on."""
+    _may_change(user)
+    newest = get_version(engine_id)
+    if name is not None:
+        written = newest.document | {"name": tidy(name, "The engine has no name.")}
+        add_version(user, engine_id, written, newest.number)
+    life.put_away(newest.engine, away=away)
+
+
+def remove(user: User, engine_id: int) -> None:
+    """Takes an engine off the shelf for good. Raises ConflictError where it is in use."""
+    _may_change(user)
+    engine = get_version(engine_id).engine
+    life.remove(engine, engine.name, EngineVersion.objects.filter(engine=engine))
+
+
+def _may_change(user: User) -> None:
+    if not user.may_teach:
+        raise NotAllowedError("Only people who teach change engines.")
 
 
 def preview(user: User, document: Any) -> dict[str, Any]:

@@ -42,7 +42,9 @@ def take_in(
     a line (NDJSON), a line each time that some more are in; whoever hangs up takes nothing in."""
     taking = services.take_in(user_of(request), sheet_id, file.read(), digest)
     lines = _lines(taking, file.name or "")
-    return StreamingHttpResponse(lines, content_type="application/x-ndjson")
+    answer = StreamingHttpResponse(lines, content_type="application/x-ndjson")
+    answer["X-Accel-Buffering"] = "no"  # the front passes each line on as it comes
+    return answer
 
 
 @router.post(

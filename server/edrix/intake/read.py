@@ -9,6 +9,7 @@ from typing import Any
 
 import openpyxl
 from openpyxl.cell.cell import Cell
+from openpyxl.utils import range_boundaries
 
 from edrix.errors import FieldFault, InvalidError
 
@@ -19,6 +20,8 @@ MOST_UNPACKED_BYTES = 80_000_000
 """A workbook is a zip; what unpacks to more than this is no class list."""
 FORMULA = "is a formula; nothing is worked out here: paste its value"
 MERGED = "is merged with its neighbours; write it into every row"
+MOST_MERGED = 20_000
+_MERGED = re.compile(rb"""mergeCell\s[^>]*?ref\s*=\s*["']([^"']*)""")
 _QUOTED = re.compile(r'"[^"]*"')
 
 
@@ -105,8 +108,9 @@ def _xlsx(data: bytes) -> Table:
             size = sum(part.file_size for part in packed.infolist())
             if "xl/workbook.xml" not in packed.namelist():
                 raise refused("is a zip of another program, and no XLSX workbook")
-        if size > MOST_UNPACKED_BYTES:
-            raise refused("unpacks to far more than a class's readings; save only that sheet")
+            if size > MOST_UNPACKED_BYTES:
+                raise refused("unpacks to far more than a class's readings; save only that sheet")
+            _bound_merged(packed)
         # With formulas kept as they are written: they are refused, never run.
         book = openpyxl.load_workbook(io.BytesIO(data), data_only=False, keep_links=False)
     except InvalidError:
@@ -143,6 +147,28 @@ def _xlsx(data: bytes) -> Table:
             row.pop()
         rows.append(row)
     return Table("xlsx", rows, notes, faults)
+
+
+def _bound_merged(packed: zipfile.ZipFile) -> None:
+    """openpyxl makes every cell of a merged area, and one line of text may name all that a sheet
+    can have: so they are counted before. Raises InvalidError."""
+    total = 0
+    for part in packed.namelist():
+        if not part.startswith("xl/worksheets/"):
+            continue
+        text = packed.read(part)
+        if text[:2] in (b"\xff\xfe", b"\xfe\xff") or b"\x00" in text[:100]:
+            raise refused("is written as no spreadsheet writes it; open it, and save it again")
+        for area in _MERGED.findall(text):
+            try:
+                left, top, right, bottom = (
+                    int(edge or 0) for edge in range_boundaries(area.decode())
+                )
+                total += (right - left + 1) * (bottom - top + 1)
+            except (ValueError, TypeError):
+                raise refused("has merged cells that are none; unmerge them") from None
+    if total > MOST_MERGED:
+        raise refused(f"has {total} merged cells; unmerge them, and write each value in its row")
 
 
 def _cell(value: Any) -> str:

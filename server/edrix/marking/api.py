@@ -25,7 +25,7 @@ from edrix.marking.schemas import (
 )
 from edrix.problems import Problem
 from edrix.sheets import services as sheets
-from edrix.sheets.schemas import SheetTitle
+from edrix.sheets.schemas import SheetChanges
 
 router = Router(tags=["marking"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
@@ -43,10 +43,18 @@ def get_sheet(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
     return SheetOut.of(user, sheets.sheet_for_student(user, sheet_id))
 
 
-@router.patch("/sheets/{sheet_id}", response={204: None, **REFUSALS}, operation_id="renameSheet")
-def rename_sheet(request: HttpRequest, sheet_id: int, body: SheetTitle) -> Status[None]:
-    """Among the routes of its address, which are here."""
-    sheets.rename_sheet(user_of(request), sheet_id, body.title)
+@router.patch("/sheets/{sheet_id}", response={204: None, **REFUSALS}, operation_id="changeSheet")
+def change_sheet(request: HttpRequest, sheet_id: int, body: SheetChanges) -> Status[None]:
+    """Renames a sheet, sets when it opens and closes, puts it away or brings it back."""
+    times = body.times()
+    sheets.change(user_of(request), sheet_id, name=body.name, away=body.away, times=times)
+    return Status(204, None)
+
+
+@router.delete("/sheets/{sheet_id}", response={204: None, **REFUSALS}, operation_id="removeSheet")
+def remove_sheet(request: HttpRequest, sheet_id: int) -> Status[None]:
+    """Where no student has written on it."""
+    services.remove_sheet(user_of(request), sheet_id)
     return Status(204, None)
 
 
@@ -123,6 +131,14 @@ def see_remark(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
 def make_remark(request: HttpRequest, sheet_id: int, body: RemarkIn) -> dict[str, Any]:
     """Re-marks every hand-in by the newest key; overrides stay."""
     return RemarkOut.of(remark.remark(user_of(request), sheet_id, body.key_number))
+
+
+@router.delete(
+    "/sheets/{sheet_id}/remark", response={200: RemarkOut, **REFUSALS}, operation_id="takeBack"
+)
+def take_back(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
+    """Undoes the last re-marking: everybody is marked by the key that the sheet had before."""
+    return RemarkOut.of(remark.take_back(user_of(request), sheet_id))
 
 
 @router.get(

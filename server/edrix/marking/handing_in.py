@@ -9,6 +9,7 @@ from collections.abc import Iterable, Iterator
 from django.db import IntegrityError, transaction
 from django.db.models import JSONField, Value
 
+from edrix import clock
 from edrix.accounts.models import User
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, QuestionsError
@@ -34,9 +35,10 @@ def hand_in(
     hand-in; another one raises ConflictError. Raises InvalidError for lines that cannot be
     read, and QuestionsError while likely slips are not confirmed. Nothing is half-saved.
     """
-    sheet = sheets.sheet_for_student(user, sheet_id)
+    sheet = sheets.sheet_to_write(user, sheet_id)
     if (before := own_hand_in(user, sheet)) is not None:
         return _the_same(before, request_key)
+    sheets.require_open(sheet)
     entries = read_lines(engines.core_engine(sheet.stand.engine_version), lines)
     asked = _questions(user, sheet, entries)
     if asked and not confirmed:
@@ -103,7 +105,7 @@ def _record_gaps(user: User, sheet: Sheet) -> list[FieldFault]:
 
 def _the_same(made: HandIn, request_key: str) -> HandIn:
     if made.request_key != request_key:
-        when = f"{made.handed_in_at:%d %B %Y, %H:%M} UTC"
+        when = clock.moment(made.handed_in_at)
         raise ConflictError(
             f"You handed this sheet in on {when}, and a sheet is handed in once. "
             "Ask your instructor if something in it must be put right."

@@ -40,6 +40,20 @@ class Marking(models.Model):
         return f"{self.points}/{self.out_of}"
 
 
+class ReMarking(models.Model):
+    """That a sheet was marked anew by another key, so that it can be taken back."""
+
+    sheet = models.ForeignKey("sheets.Sheet", models.PROTECT, related_name="re_markings")
+    from_key = models.ForeignKey("stands.Key", models.PROTECT, related_name="+")
+    to_key = models.ForeignKey("stands.Key", models.PROTECT, related_name="+")
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+    taken_back_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"sheet {self.sheet_id} from key {self.from_key_id} to {self.to_key_id}"
+
+
 class Decision(models.Model):
     """An instructor's own judgement of one mark, with the reason. A record; never edited."""
 

@@ -3,12 +3,13 @@
 from dataclasses import dataclass
 
 from django.db import transaction
+from django.utils import timezone
 
 from edrix.accounts.models import User
 from edrix.errors import ConflictError
 from edrix.marking import services
 from edrix.marking.marks import Markers, marking_of
-from edrix.marking.models import Marking
+from edrix.marking.models import Marking, ReMarking
 from edrix.marking.standing import standing_of, with_decisions
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import entry_of
@@ -60,8 +61,41 @@ def remark(user: User, sheet_id: int, key_number: int) -> Remark:
             f"{seen.sheet.stand.name} has key {seen.key.number} by now; look at whose marks it "
             "moves first."
         )
+    ReMarking.objects.create(
+        sheet=seen.sheet, from_key=seen.sheet.key, to_key=seen.key, made_by=user
+    )
+    return _moved(seen)
+
+
+def last_of(sheet: Sheet) -> ReMarking | None:
+    """The re-marking that may be taken back: the newest, while the sheet still has its key."""
+    last = sheet.re_markings.filter(taken_back_at__isnull=True).order_by("-id").first()
+    return last if last is not None and last.to_key_id == sheet.key_id else None
+
+
+@transaction.atomic
+def take_back(user: User, sheet_id: int) -> Remark:
+    """Marks the sheet by the key that it had before it was re-marked; what was handed in since is
+    marked by that too. Raises ConflictError where there is nothing to take back."""
+    sheets.sheet_for_instructor(user, sheet_id)
+    sheets.locked(sheet_id)
+    sheet = sheets.sheet_for_instructor(user, sheet_id)
+    last = last_of(sheet)
+    if last is None:
+        raise ConflictError(
+            f"“{sheet.title}” was not re-marked, or has another key since; there is nothing to "
+            "take back."
+        )
+    made = list(services.handed_in(sheet).filter(key_id=last.to_key_id))
+    last.taken_back_at = timezone.now()
+    last.save(update_fields=["taken_back_at"])
+    return _moved(Remark(sheet, last.from_key, _moves(sheet, last.from_key, made)))
+
+
+def _moved(seen: Remark) -> Remark:
+    """Keeps it, for a transaction that holds the sheet."""
     Marking.objects.bulk_create([move.marking for move in seen.moves])
-    sheets.move_to_key(sheet_id, seen.key.id, [move.hand_in.id for move in seen.moves])
+    sheets.move_to_key(seen.sheet.id, seen.key.id, [move.hand_in.id for move in seen.moves])
     seen.sheet.key = seen.key
     return seen
 

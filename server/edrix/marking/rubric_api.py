@@ -7,7 +7,13 @@ from ninja import Router, Status
 
 from edrix.accounts.signed_in import user_of
 from edrix.marking import rubrics
-from edrix.marking.rubric_schemas import RubricIn, RubricLookOut, RubricOut, SetRubricIn
+from edrix.marking.rubric_schemas import (
+    ReleaseIn,
+    RubricIn,
+    RubricLookOut,
+    RubricOut,
+    SetRubricIn,
+)
 from edrix.problems import Problem
 from edrix.sheets import services as sheets
 
@@ -45,7 +51,8 @@ def set_rubric(request: HttpRequest, sheet_id: int, body: SetRubricIn) -> Status
 @router.post(
     "/sheets/{sheet_id}/give-back", response={204: None, **REFUSALS}, operation_id="giveBack"
 )
-def give_back(request: HttpRequest, sheet_id: int) -> Status[None]:
-    """Shows students grades that tell how far off their readings are."""
-    rubrics.give_back(user_of(request), sheet_id)
+def give_back(request: HttpRequest, sheet_id: int, body: ReleaseIn) -> Status[None]:
+    """Shows students grades that tell how far off their readings are. A 409 with `confirm` names
+    sheets on the same key that are still open."""
+    rubrics.give_back(user_of(request), sheet_id, confirmed=body.confirmed)
     return Status(204, None)

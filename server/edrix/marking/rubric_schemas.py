@@ -13,6 +13,12 @@ from edrix.sheets.services import Sheet
 from valvetrain.grading.rubric import Grade
 
 
+class ReleaseIn(In):
+    """confirmed: although other sheets on the same key are open."""
+
+    confirmed: bool = False
+
+
 class ItemIn(In):
     part: str = Field(max_length=20)
     weight: float = Field(allow_inf_nan=False)

@@ -14,7 +14,7 @@ from django.utils import timezone
 
 from edrix.accounts.models import User
 from edrix.engines import services as engines
-from edrix.errors import ConflictError, FieldFault, InvalidError
+from edrix.errors import ConflictError, FieldFault, InvalidError, QuestionsError
 from edrix.marking import services
 from edrix.marking.marks import Markers, terms_by_key
 from edrix.marking.models import Rubric
@@ -132,7 +132,7 @@ def sample(sheet: Sheet, rubric: CoreRubric) -> Grade:
 def look(user: User, sheet_id: int, document: dict[str, Any]) -> tuple[Grade, list[Regraded]]:
     """What another rubric would make of a sample and of every hand-in; keeps nothing."""
     sheet = sheets.sheet_for_instructor(user, sheet_id)
-    rubric = _checked(document, sheet)
+    rubric = checked(document, sheet)
     made = list(services.handed_in(sheet))
     before, after = grades_of(sheet, made), grades_of(sheet, made, rubric)
     moved = [Regraded(hand_in, before[hand_in.id], after[hand_in.id]) for hand_in in made]
@@ -144,7 +144,7 @@ def set_rubric(user: User, sheet_id: int, document: dict[str, Any], based_on: in
     """Sets the weights of a sheet. Raises ConflictError where somebody else did since based_on."""
     sheets.sheet_for_instructor(user, sheet_id)
     sheet = sheets.locked(sheet_id)
-    rubric = _checked(document, sheet)
+    rubric = checked(document, sheet)
     now = rubric_of(sheet).number
     if now != based_on:
         raise ConflictError(
@@ -168,10 +168,23 @@ def own_grade(sheet: Sheet, hand_in: HandIn) -> Grade | None:
     return grades_of(sheet, [hand_in], rubric)[hand_in.id]
 
 
-def give_back(user: User, sheet_id: int) -> Sheet:
-    """Shows students their grades, once and for all."""
+def give_back(user: User, sheet_id: int, *, confirmed: bool = False) -> Sheet:
+    """Shows students their grades, once and for all. Raises QuestionsError while another sheet on
+    these gaps is open, until that is confirmed: whoever is told what a reading was worth knows more
+    of the key than its gauge tells."""
     sheet = sheets.sheet_for_instructor(user, sheet_id)
     if sheet.given_back_at is None:
+        others = [
+            one
+            for one in sheets.sheets_on_key(sheet.stand, sheet.key_id)
+            if one.id != sheet.id and not sheets.closed(one)
+        ]
+        if others and not confirmed:
+            raise QuestionsError(
+                "Other sheets on this key are still open; close them first, or anybody who has "
+                "read their grade knows what to write there.",
+                [FieldFault(one.title, "is open and marked by the same key") for one in others],
+            )
         sheet.given_back_at = timezone.now()
         sheet.save(update_fields=["given_back_at"])
     return sheet
@@ -186,7 +199,8 @@ def _from_json(document: dict[str, Any]) -> CoreRubric:
     return CoreRubric(**(document | {"items": items}))
 
 
-def _checked(document: dict[str, Any], sheet: Sheet) -> CoreRubric:
+def checked(document: dict[str, Any], sheet: Sheet) -> CoreRubric:
+    """A rubric of this sheet. Raises InvalidError for one that cannot be used."""
     try:
         return check_rubric(_from_json(document), float(sheet.tolerance_mm))
     except RubricError as fault:

@@ -12,10 +12,11 @@ from pydantic import Field
 from edrix.engines.services import core_engine
 from edrix.marking import rubrics, services
 from edrix.marking.findings import SheetFindings, hints_of
-from edrix.marking.remark import Remark
+from edrix.marking.remark import Remark, last_of
 from edrix.marking.standing import StandingMark, standing_of
 from edrix.marking.telling import told, waiting_parts
 from edrix.shapes import In
+from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine, typed_of
 from edrix.sheets.schemas import MOST_LINES, ColumnOut, SheetValve, StopChoice
 from edrix.sheets.services import HandIn, Sheet, draft_lines
@@ -56,6 +57,8 @@ class WorkRow(Schema):
     stand: str
     engine: str
     set_at: datetime
+    closes_at: datetime | None
+    closed: bool
     handed_in_at: datetime | None
     points: int | None
     out_of: int | None
@@ -72,6 +75,8 @@ class WorkRow(Schema):
             "stand": sheet.stand.name,
             "engine": sheet.stand.engine_version.engine.name,
             "set_at": sheet.set_at,
+            "closes_at": sheet.closes_at,
+            "closed": sheets.closed(sheet),
             "handed_in_at": made and made.handed_in_at,
             "points": standing and standing.points,
             "out_of": standing and standing.out_of,
@@ -226,6 +231,8 @@ class SheetOut(Schema):
     columns: list[ColumnOut]
     stops: list[StopChoice]
     valves: list[SheetValve]
+    closes_at: datetime | None
+    closed: bool
     draft: list[TypedLine]
     result: OwnResultOut | None
 
@@ -250,6 +257,8 @@ class SheetOut(Schema):
             "columns": ColumnOut.all_of(sheet),
             "stops": StopChoice.all_of(sheet),
             "valves": SheetValve.all_of(sheet),
+            "closes_at": sheet.closes_at,
+            "closed": sheets.closed(sheet),
             "draft": draft_lines(user, sheet),
             "result": made and OwnResultOut.of_own(made),
         }
@@ -478,6 +487,8 @@ class RemarkOut(Schema):
     newest_made_at: datetime
     hand_ins: int
     moves: list[MoveOut]
+    may_take_back: bool
+    """Whether the last re-marking can still be undone."""
 
     @staticmethod
     def of(told: Remark) -> dict[str, Any]:
@@ -487,6 +498,7 @@ class RemarkOut(Schema):
             "newest_key_number": told.key.number,
             "newest_made_at": told.key.made_at,
             "hand_ins": len(told.moves),
+            "may_take_back": last_of(told.sheet) is not None,
             "moves": [
                 {
                     "hand_in_id": move.hand_in.id,

@@ -5,12 +5,13 @@ from dataclasses import dataclass
 from django.db import IntegrityError, transaction
 from django.db.models import Prefetch, QuerySet
 
+from edrix import life
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
 from edrix.marking.findings import SheetFindings, findings_of
-from edrix.marking.models import Answer, Decision
+from edrix.marking.models import Answer, Decision, ReMarking, Rubric
 from edrix.marking.standing import Standing, standing_of, what_stands
 from edrix.marking.telling import waiting_parts
 from edrix.sheets import services as sheets
@@ -61,7 +62,7 @@ def board(user: User, sheet_id: int) -> tuple[Sheet, list[BoardRow]]:
     hand_ins = {hand_in.student_id: hand_in for hand_in in made}
     begun = sheets.lines_begun(sheet)
     rows = []
-    for student in classes.students_of(sheet.teaching_class_id):
+    for student in classes.students_of(sheet.teaching_class_id, and_left=set(hand_ins)):
         done = hand_ins.get(student.id)
         standing = standing_of(done) if done else None
         rows.append(BoardRow(student, done, standing, begun.get(student.id, 0)))
@@ -99,6 +100,17 @@ def hand_ins_of(class_id: int, student_id: int) -> QuerySet[HandIn]:
     return made.prefetch_related("readings", *what_stands()).order_by("handed_in_at", "id")
 
 
+def remove_sheet(user: User, sheet_id: int) -> None:
+    """With its rubrics, where no student has written on it. Raises ConflictError."""
+    sheet = sheets.sheet_for_instructor(user, sheet_id)
+    life.remove(
+        sheet,
+        sheet.title,
+        Rubric.objects.filter(sheet=sheet),
+        ReMarking.objects.filter(sheet=sheet),
+    )
+
+
 def findings(user: User, sheet_id: int) -> tuple[Sheet, list[HandIn], SheetFindings]:
     """For instructors: every hand-in of a sheet, by name, with what explains its figures."""
     sheet = sheets.sheet_for_instructor(user, sheet_id)
@@ -129,7 +141,7 @@ def decide(
 
 def answer(user: User, sheet_id: int, *, valve: int, part: str, text: str) -> HandIn:
     """A student answers one mark of their own sheet, once; the instructor decides."""
-    sheet = sheets.sheet_for_student(user, sheet_id)
+    sheet = sheets.sheet_to_write(user, sheet_id)
     made = own_hand_in(user, sheet)
     if made is None:
         raise ConflictError("This sheet is not handed in yet; there is no mark to answer.")

@@ -15,9 +15,9 @@ from edrix.practice.schemas import (
     AdviceOut,
     DebriefOut,
     OwnRunOut,
+    PracticeChanges,
     PracticeIn,
     PracticeOut,
-    PracticeTitle,
     RunOut,
     RunRowOut,
     StackOut,
@@ -55,10 +55,20 @@ def create_practice(
 
 
 @router.patch(
-    "/practice/{practice_id}", response={204: None, **REFUSALS}, operation_id="renamePractice"
+    "/practice/{practice_id}", response={204: None, **REFUSALS}, operation_id="changePractice"
 )
-def rename_practice(request: HttpRequest, practice_id: int, body: PracticeTitle) -> Status[None]:
-    services.rename(user_of(request), practice_id, body.title)
+def change_practice(request: HttpRequest, practice_id: int, body: PracticeChanges) -> Status[None]:
+    """Renames a practice engine, puts it away or brings it back."""
+    services.change(user_of(request), practice_id, **body.model_dump())
+    return Status(204, None)
+
+
+@router.delete(
+    "/practice/{practice_id}", response={204: None, **REFUSALS}, operation_id="removePractice"
+)
+def remove_practice(request: HttpRequest, practice_id: int) -> Status[None]:
+    """Where nobody has begun a run on it."""
+    services.remove(user_of(request), practice_id)
     return Status(204, None)
 
 

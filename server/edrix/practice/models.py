@@ -28,8 +28,11 @@ class PracticeEngine(models.Model):
     minutes = models.PositiveIntegerField(null=True)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
+    put_away_at = models.DateTimeField(null=True)
+    """When it was put out of the way; nothing is lost, and it can be brought back."""
 
     class Meta:
+        verbose_name_plural = "practice engines"
         constraints: ClassVar = [
             models.UniqueConstraint(fields=["teaching_class", "title"], name="practice_title"),
             models.CheckConstraint(
@@ -68,6 +71,7 @@ class PracticeRun(models.Model):
     it is open, and where rules changed before it was told."""
 
     class Meta:
+        verbose_name_plural = "runs"
         constraints: ClassVar = [
             models.UniqueConstraint(
                 fields=["practice", "student", "attempt"], name="practice_run_attempt"

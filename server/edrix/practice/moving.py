@@ -3,11 +3,15 @@
 from collections import defaultdict
 from typing import Any
 
+from pydantic import TypeAdapter
+
 from edrix.practice.debriefs import told_now
 from edrix.practice.live import setup_of
 from edrix.practice.models import PracticeEvent, PracticeRun
+from edrix.practice.told import StoredDebrief
 from valvetrain.practice import PRACTICE_VERSION, Action, read_action, replay
 
+_FACTS = TypeAdapter(dict[str, Any])
 FIRST_RULES = "edrix-practice/1"
 Row = dict[str, Any]
 
@@ -45,17 +49,21 @@ def prove_runs(class_id: int) -> None:
     """
     done: defaultdict[int, list[Action]] = defaultdict(list)
     events = PracticeEvent.objects.filter(run__practice__teaching_class_id=class_id)
-    for run_id, step, action in events.order_by("run_id", "step").values_list(
-        "run_id", "step", "action"
+    for run_id, step, action, facts in events.order_by("run_id", "step").values_list(
+        "run_id", "step", "action", "facts"
     ):
+        _FACTS.validate_python(facts)
         done[run_id].append(read_action(action))
         if len(done[run_id]) != step:
             raise ValueError(f"run {run_id} has no step {len(done[run_id])}")
     runs = PracticeRun.objects.filter(practice__teaching_class_id=class_id)
     for run in runs.select_related("practice__engine_version"):
+        setup = setup_of(run)
+        if run.debrief is not None:
+            StoredDebrief.model_validate(run.debrief)
         if run.rules_version != PRACTICE_VERSION:
             continue
-        replay(setup_of(run), done[run.id])
+        replay(setup, done[run.id])
         if run.ended_at is not None and run.debrief is None:
             run.debrief = told_now(run)
             run.save(update_fields=["debrief"])

@@ -12,7 +12,8 @@ from pydantic import BaseModel, Field, create_model
 
 from edrix.practice import acting, live, services
 from edrix.practice.models import PracticeEngine, PracticeRun
-from edrix.shapes import In
+from edrix.practice.told import StoredDebrief
+from edrix.shapes import Changes, In
 from valvetrain.gauges import Stack
 from valvetrain.practice import ACTIONS, Action, Advice, FaultKind, View, fields_of
 
@@ -37,8 +38,8 @@ class FaultIn(In):
     valve: int | None = None
 
 
-class PracticeTitle(In):
-    title: str = Field(max_length=80)
+class PracticeChanges(Changes):
+    name: str | None = Field(None, max_length=80)
 
 
 class PracticeIn(In):
@@ -79,6 +80,7 @@ class PracticeOut(Schema):
     run_count: int | None
     fault_count: int | None
     own_runs: list[OwnRunOut]
+    away: bool
 
     @staticmethod
     def of(practice: PracticeEngine, runs: list[PracticeRun], *, teaches: bool) -> dict[str, Any]:
@@ -95,6 +97,7 @@ class PracticeOut(Schema):
             "run_count": getattr(practice, "run_count", 0) if teaches else None,
             "fault_count": len(practice.faults) if teaches else None,
             "own_runs": runs,
+            "away": practice.put_away_at is not None,
         }
 
 
@@ -282,58 +285,13 @@ class StackOut(Schema):
         return {"leaves_um": leaves_um, "total_mm": total_mm, "error_mm": error_mm}
 
 
-class MomentOut(Schema):
-    """crank_deg is null of a run that was made under other rules: it was not observed."""
+class DebriefOut(StoredDebrief):
+    """As it was told at the end, by the practice rules of rules_version."""
 
-    step: int
-    crank_deg: float | None
-    action: str
-    valve: int | None
-    says: str
-    wrong: str | None
-    cost: str | None
-
-
-class TruthOut(Schema):
-    valve: int
-    found_mm: float
-    left_mm: float | None
-    first: str | None
-    second: str | None
-    after: str | None
-    within: bool
-    nut_moves_mm: float | None
-
-
-class ConsequenceOut(Schema):
-    start: str
-    says: str
-    valve: int | None
-
-
-class PlantedOut(Schema):
-    kind: str
-    valve: int | None
-
-
-class DebriefOut(Schema):
-    """As it was told at the end, by the practice rules of rules_version; turned_deg is null where
-    nobody can tell it any more."""
-
-    rules_version: str
     run: RunRowOut
     title: str
     engine_id: int
     engine_version: int
-    headline: str
-    outcome: str
-    consequences: list[ConsequenceOut]
-    later: list[str]
-    moments: list[MomentOut]
-    valves: list[TruthOut]
-    faults: list[PlantedOut]
-    turned_deg: float | None
-    left_out: list[str]
 
     @staticmethod
     def of(run: PracticeRun, told: dict[str, Any]) -> dict[str, Any]:

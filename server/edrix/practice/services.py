@@ -9,6 +9,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Count, Max, QuerySet
 from django.utils import timezone
 
+from edrix import life
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
@@ -75,18 +76,36 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
     return _save(practice)
 
 
-def rename(user: User, practice_id: int, title: str) -> None:
+@transaction.atomic
+def change(
+    user: User, practice_id: int, *, name: str | None = None, away: bool | None = None
+) -> None:
+    """Renames it, puts it away or brings it back; None stays as it is. Nobody begins a run on what
+    is put away; those that are open go on."""
+    practice = _for_instructor(user, practice_id)
+    if name is not None:
+        practice.title = _title(name, "name")
+        _save(practice)
+    life.put_away(practice, away=away)
+
+
+def remove(user: User, practice_id: int) -> None:
+    """Where nobody has begun a run."""
+    practice = _for_instructor(user, practice_id)
+    life.remove(practice, practice.title)
+
+
+def _for_instructor(user: User, practice_id: int) -> PracticeEngine:
     practice = _practice(practice_id)
     try:
         classes.require_instructor(user, practice.teaching_class_id)
     except NotFoundError:
         raise _no_practice(practice_id) from None
-    practice.title = _title(title)
-    _save(practice)
+    return practice
 
 
-def _title(typed: str) -> str:
-    return tidy(typed, "It has no title.", field="title", problem="give it a title")
+def _title(typed: str, field: str = "title") -> str:
+    return tidy(typed, "It has no title.", field=field, problem="give it a title")
 
 
 def _save(practice: PracticeEngine) -> PracticeEngine:
@@ -115,6 +134,8 @@ def of_class(user: User, class_id: int) -> QuerySet[PracticeEngine]:
 def with_own_runs(user: User, class_id: int) -> list[tuple[PracticeEngine, list[PracticeRun]]]:
     """The practice engines of a class, each with this person's own runs on it, newest first."""
     found = list(of_class(user, class_id))
+    if not teaches(user, class_id):
+        found = [one for one in found if one.put_away_at is None]
     runs: dict[int, list[PracticeRun]] = {}
     for run in own_runs(user, [practice.id for practice in found]):
         runs.setdefault(run.practice_id, []).append(run)
@@ -129,17 +150,19 @@ def open_run(user: User, practice_id: int) -> PracticeRun:
     """The student's open run, or a new one."""
     practice = _practice(practice_id)
     try:
-        classes.require_student(user, practice.teaching_class_id)
+        if teaches(user, practice.teaching_class_id):
+            raise NotAllowedError("Runs are for students of the class; read theirs instead.")
     except NotFoundError:
         raise _no_practice(practice_id) from None
-    except NotAllowedError:
-        raise NotAllowedError("Runs are for students of the class; read theirs instead.") from None
+    classes.require_at_work(user, practice.teaching_class_id)
     with transaction.atomic():
         # Two taps at once would both find none: the second waits here for the first.
         PracticeEngine.objects.select_for_update().get(id=practice.id)
         runs = PracticeRun.objects.filter(practice=practice, student=user)
         run = _counted(runs.select_related("practice").filter(ended_at__isnull=True)).first()
         if run is None or end_by_time(run) or _ended_by_rules(run):
+            if practice.put_away_at is not None:
+                raise ConflictError(f"“{practice.title}” is put away; ask your instructor.")
             attempt = runs.count() + 1
             seed = new_seed(practice.seed, attempt, None if practice.same_for_all else user.id)
             run = PracticeRun.objects.create(
@@ -192,19 +215,20 @@ def ended_runs(class_id: int, student_id: int) -> QuerySet[PracticeRun]:
     return runs.select_related("practice__engine_version").order_by("ended_at", "id")
 
 
+def has_run(class_id: int, student_id: int) -> bool:
+    runs = PracticeRun.objects.filter(practice__teaching_class_id=class_id)
+    return runs.filter(student_id=student_id).exists()
+
+
 def engines_of(class_id: int) -> QuerySet[PracticeEngine]:
-    """The practice engines of a class, oldest first; the caller has asked who may see them."""
-    found = PracticeEngine.objects.filter(teaching_class_id=class_id)
+    """What a class practises on now, oldest first; the caller has asked who may see them."""
+    found = PracticeEngine.objects.filter(teaching_class_id=class_id, put_away_at__isnull=True)
     return found.select_related("engine_version").order_by("id")
 
 
 def runs_of(user: User, practice_id: int) -> QuerySet[PracticeRun]:
     """Every run on a practice engine, for the instructors of its class, newest first."""
-    practice = _practice(practice_id)
-    try:
-        classes.require_instructor(user, practice.teaching_class_id)
-    except NotFoundError:
-        raise _no_practice(practice_id) from None
+    practice = _for_instructor(user, practice_id)
     runs = _counted(PracticeRun.objects.filter(practice=practice))
     return runs.select_related("student").order_by("-began_at", "-id")
 

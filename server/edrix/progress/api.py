@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 from pydantic import Field
 
 from edrix.accounts.signed_in import user_of
@@ -14,7 +14,7 @@ from edrix.progress.services import StudentProgress
 from edrix.shapes import In
 
 router = Router(tags=["progress"])
-REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 422: Problem}
+REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
 
 
 class HandOnSheetOut(Schema):
@@ -99,6 +99,17 @@ def sign_off(
     """Signs a skill off, or takes it back."""
     user = user_of(request)
     return _progress(services.sign_off(user, class_id, student_id, **body.model_dump()))
+
+
+@router.delete(
+    "/classes/{class_id}/students/{student_id}/membership",
+    response={204: None, **REFUSALS},
+    operation_id="removeStudent",
+)
+def remove_student(request: HttpRequest, class_id: int, student_id: int) -> Status[None]:
+    """Takes out who was added by mistake, where nothing of theirs is in the class."""
+    services.remove_student(user_of(request), class_id, student_id)
+    return Status(204, None)
 
 
 def _progress(told: StudentProgress) -> dict[str, Any]:

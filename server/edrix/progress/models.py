@@ -21,6 +21,7 @@ class SignOff(models.Model):
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
+        verbose_name_plural = "skills signed off"
         constraints: ClassVar = [
             models.CheckConstraint(
                 condition=models.Q(skill__in=["place", "measure", "screw", "shim", "close"]),

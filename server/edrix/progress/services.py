@@ -9,8 +9,9 @@ from dataclasses import dataclass
 
 from edrix.accounts.models import User
 from edrix.classes import services as classes
+from edrix.drills import services as drills
 from edrix.engines import services as engines
-from edrix.errors import FieldFault, InvalidError, NotFoundError
+from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
 from edrix.marking import rubrics
 from edrix.marking import services as marking
 from edrix.marking.findings import explanations_of
@@ -82,8 +83,34 @@ def sign_off(
     return of_student(user, class_id, student_id)
 
 
+def remove_student(user: User, class_id: int, student_id: int) -> None:
+    """Takes out of a class who was added by mistake. Raises ConflictError where they have done
+    anything there: then they leave, and their record stays."""
+    classes.require_instructor(user, class_id)
+    done = [
+        said
+        for said, there in (
+            ("sheets", sheets.has_written(class_id, student_id)),
+            ("practice runs", practice.has_run(class_id, student_id)),
+            ("drills", drills.has_drilled(class_id, student_id)),
+            (
+                "skills signed off",
+                SignOff.objects.filter(teaching_class_id=class_id, student_id=student_id).exists(),
+            ),
+        )
+        if there
+    ]
+    if done:
+        raise ConflictError(
+            f"They can't be taken out: this class has {' and '.join(done)} of theirs. Let them "
+            "leave instead; their record stays."
+        )
+    classes.remove_student(user, class_id, student_id)
+
+
 def _student(class_id: int, student_id: int) -> User:
-    student = classes.students_of(class_id).filter(id=student_id).first()
+    found = classes.students_of(class_id, and_left=[student_id])
+    student = found.filter(id=student_id).first()
     if student is None:
         raise NotFoundError("There is no such student in this class.")
     return student

@@ -4,14 +4,26 @@ from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
+from pydantic import Field
 
 from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
 from edrix.reports import services
 from edrix.reports.services import Printed
+from edrix.shapes import In
 
 router = Router(tags=["reports"])
+MOST_SLIPS = 500
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 422: Problem}
+
+
+class SlipIn(In):
+    id: int
+    passcode: str = Field(max_length=40)
+
+
+class SlipsIn(In):
+    people: list[SlipIn] = Field(max_length=MOST_SLIPS)
 
 
 @router.get(
@@ -40,6 +52,16 @@ def print_blanks(request: HttpRequest, sheet_id: int) -> HttpResponse:
     """A blank sheet for each student, with a QR code that leads to the sheet."""
     address = request.build_absolute_uri(f"/sheet/{sheet_id}")
     return _pdf(services.blanks(user_of(request), sheet_id, address))
+
+
+@router.post(
+    "/classes/{class_id}/slips.pdf", response={200: None, **REFUSALS}, operation_id="printSlips"
+)
+def print_slips(request: HttpRequest, class_id: int, body: SlipsIn) -> HttpResponse:
+    """Passcodes that were just made, as slips to cut."""
+    given = [(one.id, one.passcode) for one in body.people]
+    address = request.build_absolute_uri("/")
+    return _pdf(services.slips(user_of(request), class_id, given, address))
 
 
 @router.get(

@@ -3,6 +3,7 @@
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Spacer
 
+from edrix import clock
 from edrix.marking.standing import Standing, standing_of
 from edrix.reports.pages import (
     DEFERS,
@@ -29,7 +30,7 @@ def marked_sheet(sheet: Sheet, made: HandIn, engine: Engine, grade: Grade, reaso
         text(made.student.display_name, TITLE),
         text(
             f"{sheet.title}: {sheet.stand.name}, {engine.name}, engine {engine.measured}. Handed "
-            f"in {made.handed_in_at:%d %B %Y, %H:%M} UTC{by}. Readings count within "
+            f"in {clock.moment(made.handed_in_at)}{by}. Readings count within "
             f"±{sheet.tolerance_mm.normalize():f} mm."
         ),
         text(f"{standing.points} of {standing.out_of} marks", HEADING),

@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Sequence
+from itertools import groupby
 from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
@@ -18,10 +19,13 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, TableStyle
 
 FONTS = Path(__file__).parent / "fonts"
-SANS, BOLD = "DejaVuSans", "DejaVuSans-Bold"
-for name in (SANS, BOLD):
+SANS, BOLD = "Barlow-Regular", "Barlow-SemiBold"
+"""The application's own typeface; what it has no letter for stands in one that has most."""
+WIDE = {SANS: "DejaVuSans", BOLD: "DejaVuSans-Bold"}
+for name in (*WIDE, *WIDE.values()):
     pdfmetrics.registerFont(TTFont(name, FONTS / f"{name}.ttf"))
 pdfmetrics.registerFontFamily(SANS, normal=SANS, bold=BOLD, italic=SANS, boldItalic=BOLD)
+_HAS = frozenset(pdfmetrics.getFont(SANS).face.charToGlyph)  # type: ignore[attr-defined]  # of a TrueType font
 
 INK, SOFT = colors.HexColor("#1d2427"), colors.HexColor("#545b5d")
 LINE, WASH = colors.HexColor("#b9b09a"), colors.HexColor("#f2ede1")
@@ -31,8 +35,8 @@ WIDTH = A4[0] - 2 * MARGIN - 12
 """Between the margins, and the frame's own padding of 6 points on either side."""
 BLANK = "\u00a0"
 """A blank that print keeps where several follow each other."""
-TEXT = ParagraphStyle("text", fontName=SANS, fontSize=8.5, leading=11.5, textColor=INK)
-SMALL = ParagraphStyle("small", TEXT, fontSize=7.5, leading=10, textColor=SOFT)
+TEXT = ParagraphStyle("text", fontName=SANS, fontSize=9.5, leading=12, textColor=INK)
+SMALL = ParagraphStyle("small", TEXT, fontSize=8.5, leading=10.5, textColor=SOFT)
 TITLE = ParagraphStyle("title", TEXT, fontName=BOLD, fontSize=16, leading=20, spaceAfter=2)
 HEADING = ParagraphStyle(
     "heading", TEXT, fontName=BOLD, fontSize=10.5, leading=14, spaceBefore=10, spaceAfter=4
@@ -45,7 +49,14 @@ DEFERS = (
 
 def text(words: str, style: ParagraphStyle = TEXT) -> Paragraph:
     """Plain words: nothing in them is markup."""
-    return Paragraph(escape(words), style)
+    parts = [
+        escape(run) if ours else f'<font face="{WIDE[style.fontName]}">{escape(run)}</font>'
+        for ours, run in (
+            (ours, "".join(letters))
+            for ours, letters in groupby(words, lambda letter: ord(letter) in _HAS)
+        )
+    ]
+    return Paragraph("".join(parts), style)
 
 
 def grid(rows: Sequence[Sequence[Any]], widths: Sequence[float], *more: tuple[Any, ...]) -> Table:
@@ -58,7 +69,7 @@ def grid(rows: Sequence[Sequence[Any]], widths: Sequence[float], *more: tuple[An
                 ("GRID", (0, 0), (-1, -1), 0.5, LINE),
                 ("BACKGROUND", (0, 0), (-1, 0), WASH),
                 ("VALIGN", (0, 0), (-1, -1), "TOP"),
-                ("FONT", (0, 0), (-1, -1), SANS, 8.5),
+                ("FONT", (0, 0), (-1, -1), SANS, 9.5),
                 ("TOPPADDING", (0, 0), (-1, -1), 2.5),
                 ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5),
                 *more,
@@ -95,9 +106,11 @@ def document(title: str, story: list[Flowable], *, landscape: bool = False) -> b
 
     def foot(canvas: Canvas, doc: Any) -> None:
         canvas.saveState()
-        canvas.setFont(SANS, 7)
+        name = text(title, SMALL)
+        name.wrapOn(canvas, size[0] - 2 * MARGIN - 20 * mm, 8 * mm)
+        name.drawOn(canvas, MARGIN, 8 * mm)
+        canvas.setFont(SANS, 7.5)
         canvas.setFillColor(SOFT)
-        canvas.drawString(MARGIN, 9 * mm, title)
         canvas.drawRightString(size[0] - MARGIN, 9 * mm, f"page {doc.page}")
         canvas.restoreState()
 

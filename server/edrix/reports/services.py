@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
+from edrix.errors import FieldFault, InvalidError
 from edrix.marking import rubrics
 from edrix.marking import services as marking
 from edrix.marking.standing import standing_of
@@ -12,6 +13,7 @@ from edrix.reports.blank import blank_sheets
 from edrix.reports.class_report import class_report
 from edrix.reports.marked import marked_sheet
 from edrix.reports.shim_pages import shim_pages
+from edrix.reports.slips import Slip, passcode_slips
 from edrix.sheets import services as sheets
 
 
@@ -36,7 +38,8 @@ def report(user: User, sheet_id: int) -> Printed:
     sheet, made, told = marking.findings(user, sheet_id)
     grades = rubrics.grades_of(sheet, made)
     rows = [(hand_in, standing_of(hand_in), grades[hand_in.id]) for hand_in in made]
-    students = len(classes.students_of(sheet.teaching_class_id))
+    who = {hand_in.student_id for hand_in in made}
+    students = len(classes.students_of(sheet.teaching_class_id, and_left=who))
     engine = engines.core_engine(sheet.stand.engine_version)
     body = class_report(sheet, engine, rows, told, students)
     return Printed(f"class-report-{sheet.id}.pdf", body)
@@ -49,6 +52,24 @@ def blanks(user: User, sheet_id: int, address: str) -> Printed:
     students = list(classes.students_of(sheet.teaching_class_id))
     body = blank_sheets(sheet, engine, sheets.stops_of(sheet), students, address)
     return Printed(f"blank-sheets-{sheet.id}.pdf", body)
+
+
+def slips(user: User, class_id: int, given: list[tuple[int, str]], address: str) -> Printed:
+    """For instructors: slips of passcodes that were just made, by student. The passcodes come from
+    the page that was told them; nobody else knows them, here neither. Raises InvalidError where
+    there is nobody to print for."""
+    teaching_class = classes.require_instructor(user, class_id)
+    people = {student.id: student for student in classes.students_of(class_id)}
+    made = [
+        Slip(people[one].display_name, people[one].sign_in_name, passcode)
+        for one, passcode in given
+        if one in people
+    ]
+    if not made:
+        problem = "has nobody of this class in it; renew the passcodes first"
+        raise InvalidError(f"The list {problem}.", [FieldFault("people", problem)])
+    body = passcode_slips(f"Passcodes, {teaching_class.name}", made, address)
+    return Printed(f"passcodes-{class_id}.pdf", body)
 
 
 def shims(engine_id: int, number: int | None) -> Printed:

@@ -1,8 +1,10 @@
 """Readings and marks of a sheet as tables, for spreadsheets and grade books."""
 
 from collections.abc import Iterable, Iterator, Mapping
+from decimal import Decimal
 from typing import Any
 
+from edrix import clock
 from edrix.engines.services import core_engine
 from edrix.marking.standing import Standing, StandingMark
 from edrix.sheets.services import HandIn, Reading, Sheet
@@ -18,7 +20,7 @@ def grade_rows(hand_ins: Marked, grades: Mapping[int, Grade]) -> Iterator[Row]:
     yield [
         "student",
         "sign_in_name",
-        "handed_in_at_utc",
+        "handed_in_at",
         "points",
         "out_of",
         "percent",
@@ -43,7 +45,7 @@ def mark_rows(sheet: Sheet, hand_ins: Marked) -> Iterator[Row]:
     yield [
         "student",
         "sign_in_name",
-        "handed_in_at_utc",
+        "handed_in_at",
         "points",
         "out_of",
         "valve",
@@ -74,7 +76,7 @@ def mark_rows(sheet: Sheet, hand_ins: Marked) -> Iterator[Row]:
                 valve.role.value,
                 reading and reading.typed,
                 reading and reading.unit,
-                reading and reading.reading_mm,
+                None if reading is None else _figure(reading.reading_mm),
                 marks.error_mm,
                 reading and reading.verdict,
                 reading and reading.crank_deg,
@@ -117,9 +119,14 @@ def reading_rows(sheet: Sheet, hand_ins: Iterable[HandIn]) -> Iterator[Row]:
             ]
 
 
+def _figure(length_mm: Decimal | None) -> str | None:
+    """0.355, not 0.3550: as people write it."""
+    return None if length_mm is None else f"{length_mm.normalize():f}"
+
+
 def _who(hand_in: HandIn) -> Row:
     student = hand_in.student
-    when = f"{hand_in.handed_in_at:%Y-%m-%d %H:%M:%S}"
+    when = f"{clock.in_school(hand_in.handed_in_at):%Y-%m-%d %H:%M:%S}"
     return [student.display_name, student.sign_in_name, when]
 
 

@@ -25,6 +25,7 @@ class Opening(models.Model):
     closed_at = models.DateTimeField(null=True)
 
     class Meta:
+        verbose_name_plural = "safety records"
         indexes: ClassVar = [models.Index(fields=["person", "stand"], name="opening_of_person")]
 
     def __str__(self) -> str:

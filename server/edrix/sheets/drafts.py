@@ -15,7 +15,7 @@ from edrix.accounts.models import User
 from edrix.errors import ConflictError
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn
-from edrix.sheets.services import draft_lines, sheet_for_student
+from edrix.sheets.services import draft_lines, sheet_to_write
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +48,7 @@ class Merged:
 def save(user: User, sheet_id: int, changes: Iterable[Change]) -> Merged:
     """Keeps what was typed, right or wrong, valve by valve and field by field. Without changes it
     tells what stands. Raises ConflictError once the sheet is handed in."""
-    sheet = sheet_for_student(user, sheet_id)
+    sheet = sheet_to_write(user, sheet_id)
     if not (changed := list(changes)):
         return Merged(draft_lines(user, sheet), [])
     draft, _ = Draft.objects.get_or_create(sheet=sheet, student=user)

@@ -24,6 +24,12 @@ class Sheet(models.Model):
     """What it asks for besides reading, stop and verdict: names of the core's `ASKS`."""
     given_back_at = models.DateTimeField(null=True)
     """When grades that tell how far off a reading is were shown to students; null while not."""
+    opens_at = models.DateTimeField(null=True)
+    """Before then students do not see it; null is at once."""
+    closes_at = models.DateTimeField(null=True)
+    """When it is due: from then on nobody hands in by themselves; null is never."""
+    put_away_at = models.DateTimeField(null=True)
+    """When it was put out of the way; nothing is lost, and it can be brought back."""
     set_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     set_at = models.DateTimeField(auto_now_add=True)
 
@@ -34,6 +40,12 @@ class Sheet(models.Model):
             ),
             models.CheckConstraint(
                 condition=models.Q(gauge_mm__gte=0), name="sheet_gauge_not_negative"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(opens_at__isnull=True)
+                | models.Q(closes_at__isnull=True)
+                | models.Q(opens_at__lt=models.F("closes_at")),
+                name="sheet_opens_before_it_closes",
             ),
         ]
 
@@ -78,6 +90,7 @@ class HandIn(models.Model):
     handed_in_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
+        verbose_name_plural = "hand-ins"
         constraints: ClassVar = [
             models.UniqueConstraint(fields=["sheet", "student"], name="hand_in_once"),
         ]

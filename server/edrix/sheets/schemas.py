@@ -8,7 +8,7 @@ from ninja import Schema
 from pydantic import Field, model_validator
 
 from edrix.engines.services import core_engine
-from edrix.shapes import In
+from edrix.shapes import Changes, In
 from edrix.sheets import services
 from edrix.sheets.lines import ShortText, TypedLine
 from edrix.sheets.models import Sheet
@@ -53,8 +53,16 @@ class DraftOut(Schema):
     clashes: list[ClashOut]
 
 
-class SheetTitle(In):
-    title: str = Field(max_length=120)
+class SheetChanges(Changes):
+    """A time without a zone is the school's; null is at once, or never."""
+
+    opens_at: datetime | None = None
+    closes_at: datetime | None = None
+
+    def times(self) -> dict[str, datetime | None]:
+        """Those that were given at all."""
+        given = {"opens_at": self.opens_at, "closes_at": self.closes_at}
+        return {name: at for name, at in given.items() if name in self.model_fields_set}
 
 
 class NewSheetIn(In):
@@ -81,6 +89,11 @@ class SheetRow(Schema):
     key_number: int
     set_at: datetime
     handed_in: int
+    opens_at: datetime | None
+    closes_at: datetime | None
+    not_open_yet: bool
+    closed: bool
+    away: bool
 
     @staticmethod
     def of(sheet: Sheet) -> dict[str, Any]:
@@ -99,6 +112,11 @@ class SheetRow(Schema):
             "key_number": sheet.key.number,
             "set_at": sheet.set_at,
             "handed_in": getattr(sheet, "handed_in", 0),
+            "opens_at": sheet.opens_at,
+            "closes_at": sheet.closes_at,
+            "not_open_yet": services.not_open_yet(sheet),
+            "closed": services.closed(sheet),
+            "away": sheet.put_away_at is not None,
         }
 
 

@@ -7,14 +7,18 @@ Bo's she sees nothing at all. Tove sees everybody's. For Rolf sheet 7 does not e
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from decimal import Decimal
 
-from django.db.models import Count, QuerySet
+from django.db import transaction
+from django.db.models import Count, Q, QuerySet
+from django.utils import timezone
 
+from edrix import clock, life
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
-from edrix.errors import NotFoundError
+from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
 from edrix.names import tidy
 from edrix.sheets.lines import TypedLine, record_of
 from edrix.sheets.models import Draft
@@ -29,6 +33,8 @@ from edrix.stands import services as stands
 from edrix.stands.services import Stand
 from valvetrain.grading import Entry
 
+GRACE = timedelta(minutes=2)
+"""For a sheet that was sent before it closed and came late, over thin Wi-Fi."""
 READINGS_AT_ONCE = 2000
 """Rows of one INSERT when many sheets come in."""
 
@@ -72,14 +78,61 @@ def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
     )
 
 
-def rename_sheet(user: User, sheet_id: int, title: str) -> None:
+@transaction.atomic
+def change(
+    user: User,
+    sheet_id: int,
+    *,
+    name: str | None = None,
+    away: bool | None = None,
+    times: Mapping[str, datetime | None],
+) -> None:
+    """Renames it, puts it away or brings it back, and sets its times; None stays as it is. What is
+    put away is off the lists of those who have not handed it in.
+
+    times: opens_at and closes_at, those that are to be changed; None is at once, or never.
+    """
     sheet = sheet_for_instructor(user, sheet_id)
-    sheet.title = _title(title)
-    sheet.save(update_fields=["title"])
+    if name is not None:
+        sheet.title = _title(name, "name")
+        sheet.save(update_fields=["title"])
+    if times:
+        _set_times(sheet, times)
+    life.put_away(sheet, away=away)
 
 
-def _title(typed: str) -> str:
-    return tidy(typed, "The sheet has no title.", field="title", problem="give it a title")
+def _set_times(sheet: Sheet, times: Mapping[str, datetime | None]) -> None:
+    for field, at in times.items():
+        setattr(sheet, field, None if at is None else clock.given(at, field))
+    if sheet.opens_at and sheet.closes_at and sheet.opens_at >= sheet.closes_at:
+        problem = f"is not after it opens ({clock.moment(sheet.opens_at)})"
+        raise InvalidError(f"The time to close {problem}.", [FieldFault("closes_at", problem)])
+    sheet.save(update_fields=["opens_at", "closes_at"])
+
+
+def not_open_yet(sheet: Sheet) -> bool:
+    return sheet.opens_at is not None and timezone.now() < sheet.opens_at
+
+
+def closed(sheet: Sheet) -> bool:
+    """Whether nobody hands in by themselves any more."""
+    late = sheet.closes_at is not None and timezone.now() >= sheet.closes_at
+    return late or sheet.put_away_at is not None
+
+
+def require_open(sheet: Sheet) -> None:
+    """For handing in. Raises ConflictError; what is on its way at the bell is let in."""
+    at = sheet.closes_at
+    if sheet.put_away_at is None and (at is None or timezone.now() < at + GRACE):
+        return
+    when = f" on {clock.moment(at)}" if at is not None and sheet.put_away_at is None else ""
+    raise ConflictError(
+        f"This sheet was closed{when}. What you wrote is kept; ask your instructor to open it."
+    )
+
+
+def _title(typed: str, field: str = "title") -> str:
+    return tidy(typed, "The sheet has no title.", field=field, problem="give it a title")
 
 
 def sheets_of_class(user: User, class_id: int) -> QuerySet[Sheet]:
@@ -91,8 +144,18 @@ def sheets_of_class(user: User, class_id: int) -> QuerySet[Sheet]:
 
 
 def sheets_for_student(user: User) -> QuerySet[Sheet]:
-    """Every sheet set to this person as a student, newest first."""
-    sheets = Sheet.objects.filter(teaching_class_id__in=classes.class_ids_of(user, "student"))
+    """Every sheet set to this person as a student, newest first: those that are open, those that
+    were missed, and for good what they handed in."""
+    now_there = Q(
+        Q(opens_at__isnull=True) | Q(opens_at__lte=timezone.now()),
+        teaching_class_id__in=classes.class_ids_at_work(user),
+        put_away_at__isnull=True,
+    )
+    mine = Q(
+        teaching_class_id__in=classes.class_ids_of(user, "student"),
+        id__in=HandIn.objects.filter(student=user).values("sheet_id"),
+    )
+    sheets = Sheet.objects.filter(now_there | mine)
     sheets = sheets.select_related("stand__engine_version__engine", "teaching_class")
     return sheets.order_by("-set_at", "-id")
 
@@ -101,6 +164,17 @@ def sheet_for_student(user: User, sheet_id: int) -> Sheet:
     """A sheet of one of this student's classes. Raises NotFoundError for any other."""
     sheet = _sheet(user, sheet_id)
     classes.require_student(user, sheet.teaching_class_id)
+    if sheet.opens_at is not None and not_open_yet(sheet):
+        raise NotAllowedError(
+            f"This sheet opens on {clock.moment(sheet.opens_at)}; come back then."
+        )
+    return sheet
+
+
+def sheet_to_write(user: User, sheet_id: int) -> Sheet:
+    """The same for a student who writes on it: nobody does who has left the class."""
+    sheet = sheet_for_student(user, sheet_id)
+    classes.require_at_work(user, sheet.teaching_class_id)
     return sheet
 
 
@@ -163,6 +237,12 @@ def hand_ins_on_stands(stand_ids: Collection[int], student_ids: Collection[int])
     """Every hand-in of these students that was measured on one of these stands, with its key."""
     found = HandIn.objects.filter(key__stand_id__in=stand_ids, student_id__in=student_ids)
     return list(found.select_related("key").order_by("id"))
+
+
+def has_written(class_id: int, student_id: int) -> bool:
+    """Whether a student has a draft or a hand-in on any sheet of a class."""
+    own = {"sheet__teaching_class_id": class_id, "student_id": student_id}
+    return Draft.objects.filter(**own).exists() or HandIn.objects.filter(**own).exists()
 
 
 def who_handed_in(sheet: Sheet) -> set[int]:

@@ -11,7 +11,7 @@ from pydantic import Field
 from edrix.accounts.signed_in import user_of
 from edrix.engines.services import core_engine
 from edrix.problems import Problem
-from edrix.shapes import In
+from edrix.shapes import Changes, In
 from edrix.stands import services
 from edrix.stands.models import Stand
 from valvetrain.grading import spec_verdict
@@ -58,6 +58,7 @@ class StandOut(Schema):
     engine_id: int
     engine_version: int
     engine_name: str
+    away: bool
     valves: list[StandValve]
     key: KeyOut | None
 
@@ -71,6 +72,7 @@ class StandOut(Schema):
             "engine_id": stand.engine_version.engine_id,
             "engine_version": stand.engine_version.number,
             "engine_name": stand.engine_version.engine.name,
+            "away": stand.put_away_at is not None,
             "valves": [
                 {
                     "number": valve.number,
@@ -110,8 +112,8 @@ class NewStand(In):
     engine_id: int
 
 
-class StandName(In):
-    name: str = Field(max_length=80)
+class StandChanges(Changes):
+    name: str | None = Field(None, max_length=80)
 
 
 class GapIn(In):
@@ -190,9 +192,17 @@ def create_stand(request: HttpRequest, class_id: int, body: NewStand) -> Status[
     return Status(201, StandOut.of(made))
 
 
-@router.patch("/stands/{stand_id}", response={204: None, **REFUSALS}, operation_id="renameStand")
-def rename_stand(request: HttpRequest, stand_id: int, body: StandName) -> Status[None]:
-    services.rename_stand(user_of(request), stand_id, body.name)
+@router.patch("/stands/{stand_id}", response={204: None, **REFUSALS}, operation_id="changeStand")
+def change_stand(request: HttpRequest, stand_id: int, body: StandChanges) -> Status[None]:
+    """Renames a stand, puts it away or brings it back."""
+    services.change(user_of(request), stand_id, **body.model_dump())
+    return Status(204, None)
+
+
+@router.delete("/stands/{stand_id}", response={204: None, **REFUSALS}, operation_id="removeStand")
+def remove_stand(request: HttpRequest, stand_id: int) -> Status[None]:
+    """Where nobody has measured it."""
+    services.remove(user_of(request), stand_id)
     return Status(204, None)
 
 

@@ -15,6 +15,8 @@ class Stand(models.Model):
     )
     name = models.CharField(max_length=80)
     created_at = models.DateTimeField(auto_now_add=True)
+    put_away_at = models.DateTimeField(null=True)
+    """When it was put out of the way; nothing is lost, and it can be brought back."""
 
     class Meta:
         constraints: ClassVar = [
@@ -68,6 +70,7 @@ class KeyGap(models.Model):
     """What each pass said, as typed; empty where there was one."""
 
     class Meta:
+        verbose_name_plural = "gaps"
         constraints: ClassVar = [
             models.UniqueConstraint(fields=["key", "valve"], name="key_valve_once"),
             models.CheckConstraint(condition=models.Q(gap_mm__gte=0), name="key_gap_not_negative"),

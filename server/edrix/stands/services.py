@@ -7,6 +7,7 @@ from decimal import Decimal
 from django.db import IntegrityError, transaction
 from django.db.models import Prefetch, QuerySet
 
+from edrix import life
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
@@ -55,8 +56,20 @@ def create_stand(user: User, class_id: int, name: str, engine_id: int) -> Stand:
     return _named(stand, name)
 
 
-def rename_stand(user: User, stand_id: int, name: str) -> Stand:
-    return _named(get_stand(user, stand_id), name)
+@transaction.atomic
+def change(user: User, stand_id: int, *, name: str | None = None, away: bool | None = None) -> None:
+    """Renames it, puts it away or brings it back; None stays as it is."""
+    stand = get_stand(user, stand_id)
+    if name is not None:
+        _named(stand, name)
+    life.put_away(stand, away=away)
+
+
+def remove(user: User, stand_id: int) -> None:
+    """With its keys, where nobody has measured it yet."""
+    stand = get_stand(user, stand_id)
+    gaps = KeyGap.objects.filter(key__stand=stand)
+    life.remove(stand, stand.name, gaps, Key.objects.filter(stand=stand))
 
 
 def _named(stand: Stand, name: str) -> Stand:

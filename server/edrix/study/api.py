@@ -1,9 +1,10 @@
 """The gauge study of a stand over HTTP, for the instructors of its class."""
 
-from typing import Any
+from datetime import datetime
+from typing import Annotated, Any
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 
 from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
@@ -12,6 +13,7 @@ from edrix.study.services import StandStudy
 from valvetrain.study import write_study
 
 router = Router(tags=["study"])
+MOST_TRIALS = 20
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
 
 
@@ -95,7 +97,45 @@ class StudyOut(Schema):
         }
 
 
+class TrialOut(Schema):
+    """A sheet on the stand's newest key; proposed: it is a trial unless others are chosen."""
+
+    id: int
+    title: str
+    set_at: datetime
+    handed_in: int
+    proposed: bool
+
+    @staticmethod
+    def of(trial: services.Trial) -> dict[str, Any]:
+        sheet = trial.sheet
+        told = {"id": sheet.id, "title": sheet.title, "set_at": sheet.set_at}
+        return told | {"handed_in": trial.handed_in, "proposed": trial.proposed}
+
+
+class TrialsOut(Schema):
+    stand: str
+    class_id: int
+    trials: list[TrialOut]
+
+
+@router.get(
+    "/stands/{stand_id}/trials",
+    response={200: TrialsOut, **REFUSALS},
+    operation_id="studyTrials",
+)
+def get_trials(request: HttpRequest, stand_id: int) -> dict[str, Any]:
+    """Which sheets a study of the stand may compare, oldest first."""
+    stand, trials = services.trials_of(user_of(request), stand_id)
+    told = [TrialOut.of(trial) for trial in trials]
+    return {"stand": stand.name, "class_id": stand.teaching_class_id, "trials": told}
+
+
 @router.get("/stands/{stand_id}/study", response={200: StudyOut, **REFUSALS}, operation_id="study")
-def get_study(request: HttpRequest, stand_id: int) -> dict[str, Any]:
-    """The class as a measuring instrument."""
-    return StudyOut.of(services.of_stand(user_of(request), stand_id))
+def get_study(
+    request: HttpRequest,
+    stand_id: int,
+    sheets: Annotated[list[int], Query(max_length=MOST_TRIALS)] = [],  # noqa: B006 (ninja's)
+) -> dict[str, Any]:
+    """The class as a measuring instrument; sheets are the trials, without any those proposed."""
+    return StudyOut.of(services.of_stand(user_of(request), stand_id, sheets))

@@ -1,16 +1,17 @@
 """The gauge study of a stand: its sheets are the trials, the class is the instrument."""
 
 from collections import Counter
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from edrix.accounts.models import User
 from edrix.engines import services as engines
-from edrix.errors import ConflictError
+from edrix.errors import ConflictError, NotFoundError
 from edrix.marking.findings import findings_of
 from edrix.sheets import services as sheets
 from edrix.sheets.services import HandIn, Sheet
 from edrix.stands import services as stands
-from edrix.stands.services import Stand
+from edrix.stands.services import Key, Stand
 from valvetrain.engine import Engine
 from valvetrain.grading import SpecVerdict, spec_verdict
 from valvetrain.grading.findings import WRITING_SLIPS
@@ -49,19 +50,70 @@ class StandStudy:
         return {valve.number: valve.role.value for valve in engine.valves}
 
 
-def of_stand(user: User, stand_id: int) -> StandStudy:
-    """For instructors: the class as an instrument, from the sheets set on a stand's newest key.
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """A sheet that may be a trial of the study; proposed: it is one unless others are chosen."""
 
-    Raises ConflictError where those make no study yet.
+    sheet: Sheet
+    handed_in: int
+    proposed: bool
+
+
+def trials_of(user: User, stand_id: int) -> tuple[Stand, list[Trial]]:
+    """For instructors: the sheets on a stand's newest key, in the order in which they were set.
+
+    Proposed are those that at least half of the students who measured the stand have handed in: a
+    sheet that was set this morning empties no study, and is in it once most are through.
     """
+    stand, _, trials = _trials(user, stand_id)
+    return stand, trials
+
+
+def _trials(user: User, stand_id: int) -> tuple[Stand, Key, list[Trial]]:
     stand = stands.get_stand(user, stand_id)
     key = stands.newest_key(stand)
-    trials = sheets.sheets_on_key(stand, key.id)
-    if len(trials) < LEAST:
+    found = sheets.sheets_on_key(stand, key.id)
+    who: dict[int, set[int]] = {sheet.id: set() for sheet in found}
+    done = HandIn.objects.filter(sheet__in=found, key=key).values_list("sheet_id", "student_id")
+    for sheet_id, student_id in done:
+        who[sheet_id].add(student_id)
+    everybody = set().union(*who.values())
+    return (
+        stand,
+        key,
+        [
+            Trial(sheet, len(who[sheet.id]), 2 * len(who[sheet.id]) >= max(2, len(everybody)))
+            for sheet in found
+        ],
+    )
+
+
+def _chosen(user: User, stand_id: int, wanted: Collection[int]) -> tuple[Stand, Key, list[Sheet]]:
+    """The trials that are asked for, or those proposed. Raises ConflictError for fewer than two."""
+    stand, key, known = _trials(user, stand_id)
+    if len(known) < LEAST:
         raise ConflictError(
-            f"{stand.name} has {len(trials) or 'no'} sheet on its newest key. A study compares "
+            f"{stand.name} has {len(known) or 'no'} sheet on its newest key. A study compares "
             "trials: set the same stand again, without adjusting it in between."
         )
+    if unknown := set(wanted) - {one.sheet.id for one in known}:
+        raise NotFoundError(f"There is no sheet {min(unknown)} on the newest key of {stand.name}.")
+    trials = [one.sheet for one in known if (one.sheet.id in wanted if wanted else one.proposed)]
+    if len(trials) < LEAST:
+        raise ConflictError(
+            f"A study compares trials, and {len(trials)} of {len(known)} sheets on the newest key "
+            f"of {stand.name} {'is' if len(trials) == 1 else 'are'} in it; choose two at least."
+        )
+    return stand, key, trials
+
+
+def of_stand(user: User, stand_id: int, wanted: Collection[int] = ()) -> StandStudy:
+    """For instructors: the class as an instrument, from the sheets set on a stand's newest key.
+
+    wanted: the sheets that are its trials; without any, those that are proposed. Raises
+    ConflictError where those make no study yet.
+    """
+    stand, key, trials = _chosen(user, stand_id, wanted)
     engine = engines.core_engine(stand.engine_version)
     made: dict[int, list[HandIn]] = {sheet.id: [] for sheet in trials}
     hand_ins = HandIn.objects.filter(sheet__in=trials, key=key)

@@ -16,6 +16,9 @@ export const keys = {
   ],
   drills: ["drills"],
   drill: (drillId: number) => [...keys.drills, drillId],
+  instructors: ["instructors"],
+  /** Apart from their class: they are of this page only, and nothing fetches them again. */
+  passcodes: (classId: number) => ["passcodes", classId],
   classes: ["classes"],
   class: (classId: number) => [...keys.classes, classId],
   ofClass: (classId: number, what: string, ...which: unknown[]) => [

@@ -11,6 +11,12 @@ export const sessionQuery = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
 });
 
+/** Who teaches at this school; for its heads. */
+export const instructorsQuery = queryOptions({
+  queryKey: keys.instructors,
+  queryFn: () => unwrap(api.GET("/api/instructors")),
+});
+
 export const enginesQuery = queryOptions({
   queryKey: keys.engines,
   queryFn: () => unwrap(api.GET("/api/engines")),
@@ -291,11 +297,23 @@ export const rubricLookQuery = (sheetId: number, body: Schemas["RubricIn"]) =>
     retry: false,
   });
 
-export const studyQuery = (standId: number) =>
+/** sheets: those that are its trials; none is as proposed. */
+export const studyQuery = (standId: number, sheets: readonly number[] = []) =>
   queryOptions({
-    queryKey: keys.ofStand(standId, "study"),
+    queryKey: keys.ofStand(standId, "study", sheets),
     queryFn: () =>
-      unwrap(api.GET("/api/stands/{stand_id}/study", { params: { path: { stand_id: standId } } })),
+      unwrap(
+        api.GET("/api/stands/{stand_id}/study", {
+          params: { path: { stand_id: standId }, query: { sheets: [...sheets] } },
+        }),
+      ),
+  });
+
+export const trialsQuery = (standId: number) =>
+  queryOptions({
+    queryKey: keys.ofStand(standId, "trials"),
+    queryFn: () =>
+      unwrap(api.GET("/api/stands/{stand_id}/trials", { params: { path: { stand_id: standId } } })),
   });
 
 export const handInQuery = (handInId: number) =>

@@ -33,7 +33,8 @@ export interface paths {
         };
         /**
          * Ready
-         * @description Whether the database answers too: Django's own look, one SELECT and nothing else.
+         * @description Whether work can be kept: the database answers (Django's own look, one SELECT), and the disk
+         *     that it writes to has room.
          */
         get: operations["ready"];
         put?: never;
@@ -103,6 +104,61 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instructors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Instructors */
+        get: operations["listInstructors"];
+        put?: never;
+        /** Add Instructor */
+        post: operations["addInstructor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instructors/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Instructor
+         * @description Puts a name right, gives or takes the right to teach, makes or unmakes a head.
+         */
+        patch: operations["changeInstructor"];
+        trace?: never;
+    };
+    "/api/instructors/{person_id}/passcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Renew Passcode */
+        post: operations["renewInstructorPasscode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines": {
         parameters: {
             query?: never;
@@ -122,6 +178,30 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Engine
+         * @description Where nothing was made with it.
+         */
+        delete: operations["removeEngine"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Engine
+         * @description Renames an engine, puts it away or brings it back.
+         */
+        patch: operations["changeEngine"];
         trace?: never;
     };
     "/api/engine-schema": {
@@ -416,11 +496,18 @@ export interface paths {
         get: operations["getClass"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Remove Class
+         * @description Where nobody is in it but who teaches, and nothing was made.
+         */
+        delete: operations["removeClass"];
         options?: never;
         head?: never;
-        /** Rename Class */
-        patch: operations["renameClass"];
+        /**
+         * Change Class
+         * @description Renames a class, puts it away or brings it back.
+         */
+        patch: operations["changeClass"];
         trace?: never;
     };
     "/api/classes/{class_id}/students/{student_id}": {
@@ -437,10 +524,30 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Rename Student
-         * @description Puts a name right; what the person signs in with stays.
+         * Change Student
+         * @description Puts a name right (what the person signs in with stays), lets them leave or come back.
          */
-        patch: operations["renameStudent"];
+        patch: operations["changeStudent"];
+        trace?: never;
+    };
+    "/api/classes/{class_id}/roll/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Students
+         * @description A pasted list as it would be taken; keeps nothing.
+         */
+        post: operations["previewStudents"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/classes/{class_id}/students": {
@@ -480,6 +587,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/passcodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renew Passcodes
+         * @description New passcodes for the whole class; they are in this answer and never again.
+         */
+        post: operations["renewPasscodes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/stands": {
         parameters: {
             query?: never;
@@ -508,11 +635,18 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Remove Stand
+         * @description Where nobody has measured it.
+         */
+        delete: operations["removeStand"];
         options?: never;
         head?: never;
-        /** Rename Stand */
-        patch: operations["renameStand"];
+        /**
+         * Change Stand
+         * @description Renames a stand, puts it away or brings it back.
+         */
+        patch: operations["changeStand"];
         trace?: never;
     };
     "/api/stands/{stand_id}/keys": {
@@ -608,7 +742,11 @@ export interface paths {
         get: operations["getDrill"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Remove Drill
+         * @description One's own, while nothing in it is answered.
+         */
+        delete: operations["removeDrill"];
         options?: never;
         head?: never;
         patch?: never;
@@ -788,11 +926,18 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Remove Practice
+         * @description Where nobody has begun a run on it.
+         */
+        delete: operations["removePractice"];
         options?: never;
         head?: never;
-        /** Rename Practice */
-        patch: operations["renamePractice"];
+        /**
+         * Change Practice
+         * @description Renames a practice engine, puts it away or brings it back.
+         */
+        patch: operations["changePractice"];
         trace?: never;
     };
     "/api/practice/{practice_id}/runs": {
@@ -1008,14 +1153,18 @@ export interface paths {
         get: operations["getSheet"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Remove Sheet
+         * @description Where no student has written on it.
+         */
+        delete: operations["removeSheet"];
         options?: never;
         head?: never;
         /**
-         * Rename Sheet
-         * @description Among the routes of its address, which are here.
+         * Change Sheet
+         * @description Renames a sheet, sets when it opens and closes, puts it away or brings it back.
          */
-        patch: operations["renameSheet"];
+        patch: operations["changeSheet"];
         trace?: never;
     };
     "/api/sheets/{sheet_id}/hand-in": {
@@ -1150,7 +1299,11 @@ export interface paths {
          * @description Re-marks every hand-in by the newest key; overrides stay.
          */
         post: operations["remark"];
-        delete?: never;
+        /**
+         * Take Back
+         * @description Undoes the last re-marking: everybody is marked by the key that the sheet had before.
+         */
+        delete: operations["takeBack"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1232,7 +1385,8 @@ export interface paths {
         put?: never;
         /**
          * Give Back
-         * @description Shows students grades that tell how far off their readings are.
+         * @description Shows students grades that tell how far off their readings are. A 409 with `confirm` names
+         *     sheets on the same key that are still open.
          */
         post: operations["giveBack"];
         delete?: never;
@@ -1302,6 +1456,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stands/{stand_id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trials
+         * @description Which sheets a study of the stand may compare, oldest first.
+         */
+        get: operations["studyTrials"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stands/{stand_id}/study": {
         parameters: {
             query?: never;
@@ -1311,7 +1485,7 @@ export interface paths {
         };
         /**
          * Get Study
-         * @description The class as a measuring instrument.
+         * @description The class as a measuring instrument; sheets are the trials, without any those proposed.
          */
         get: operations["study"];
         put?: never;
@@ -1456,6 +1630,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/slips.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Slips
+         * @description Passcodes that were just made, as slips to cut.
+         */
+        post: operations["printSlips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/shims.pdf": {
         parameters: {
             query?: never;
@@ -1570,6 +1764,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/students/{student_id}/membership": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Student
+         * @description Takes out who was added by mistake, where nothing of theirs is in the class.
+         */
+        delete: operations["removeStudent"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/qr.svg": {
         parameters: {
             query?: never;
@@ -1609,8 +1823,20 @@ export interface components {
             display_name: string;
             /** May Teach */
             may_teach: boolean;
+            /** Is Head */
+            is_head: boolean;
             /** Unit */
             unit: string;
+        };
+        /**
+         * SchoolOut
+         * @description What pages need to show times and names as this school does.
+         */
+        SchoolOut: {
+            /** Time Zone */
+            time_zone: string;
+            /** Language */
+            language: string;
         };
         /**
          * Session
@@ -1618,6 +1844,7 @@ export interface components {
          */
         Session: {
             person: components["schemas"]["Person"] | null;
+            school: components["schemas"]["SchoolOut"];
         };
         /** FieldProblem */
         FieldProblem: {
@@ -1664,6 +1891,50 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** InstructorOut */
+        InstructorOut: {
+            /** Id */
+            id: number;
+            /** Display Name */
+            display_name: string;
+            /** Sign In Name */
+            sign_in_name: string;
+            /** May Teach */
+            may_teach: boolean;
+            /** Is Head */
+            is_head: boolean;
+        };
+        /**
+         * WithPasscodeOut
+         * @description passcode is in this answer and never again.
+         */
+        WithPasscodeOut: {
+            /** Id */
+            id: number;
+            /** Display Name */
+            display_name: string;
+            /** Sign In Name */
+            sign_in_name: string;
+            /** Passcode */
+            passcode: string;
+        };
+        /** NewInstructor */
+        NewInstructor: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * InstructorChanges
+         * @description Null stays as it is.
+         */
+        InstructorChanges: {
+            /** Name */
+            name?: string | null;
+            /** May Teach */
+            may_teach?: boolean | null;
+            /** Is Head */
+            is_head?: boolean | null;
+        };
         /** EngineRow */
         EngineRow: {
             /** Id */
@@ -1682,12 +1953,24 @@ export interface components {
             layout: string;
             /** Shims */
             shims: boolean;
+            /** Away */
+            away: boolean;
         };
         /** EngineAdded */
         EngineAdded: {
             engine: components["schemas"]["EngineRow"];
             /** Warnings */
             warnings: string[];
+        };
+        /**
+         * Changes
+         * @description What is to be changed of a thing; null stays as it is. away puts it out of the way.
+         */
+        Changes: {
+            /** Name */
+            name?: string | null;
+            /** Away */
+            away?: boolean | null;
         };
         /**
          * ArcOut
@@ -2249,20 +2532,29 @@ export interface components {
             role: string;
             /** Students */
             students: number;
+            /** Away */
+            away: boolean;
         };
         /** NewClass */
         NewClass: {
             /** Name */
             name: string;
         };
-        /** ClassOut */
+        /**
+         * ClassOut
+         * @description left: who was in it, and whose record stays.
+         */
         ClassOut: {
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /** Away */
+            away: boolean;
             /** Students */
             students: components["schemas"]["Student"][];
+            /** Left */
+            left: components["schemas"]["Student"][];
         };
         /** Student */
         Student: {
@@ -2273,10 +2565,38 @@ export interface components {
             /** Sign In Name */
             sign_in_name: string;
         };
-        /** NewName */
-        NewName: {
+        /**
+         * StudentChanges
+         * @description Null stays as it is. left: gone from the class, with their record kept.
+         */
+        StudentChanges: {
             /** Name */
-            name: string;
+            name?: string | null;
+            /** Left */
+            left?: boolean | null;
+        };
+        /**
+         * SeenOut
+         * @description A line of a pasted list as it would be taken.
+         */
+        SeenOut: {
+            /** Number */
+            number: number;
+            /** Display Name */
+            display_name: string;
+            /** Sign In Name */
+            sign_in_name: string;
+            /** Joins */
+            joins: boolean;
+            /** Says */
+            says: string;
+            /** Problem */
+            problem: string;
+        };
+        /** PastedList */
+        PastedList: {
+            /** Text */
+            text: string;
         };
         /** NewStudentOut */
         NewStudentOut: {
@@ -2288,11 +2608,6 @@ export interface components {
             sign_in_name: string;
             /** Passcode */
             passcode: string | null;
-        };
-        /** PastedList */
-        PastedList: {
-            /** Text */
-            text: string;
         };
         /** KeyGapOut */
         KeyGapOut: {
@@ -2346,6 +2661,8 @@ export interface components {
             engine_version: number;
             /** Engine Name */
             engine_name: string;
+            /** Away */
+            away: boolean;
             /** Valves */
             valves: components["schemas"]["StandValve"][];
             key: components["schemas"]["KeyOut"] | null;
@@ -2370,10 +2687,12 @@ export interface components {
             /** Engine Id */
             engine_id: number;
         };
-        /** StandName */
-        StandName: {
+        /** StandChanges */
+        StandChanges: {
             /** Name */
-            name: string;
+            name?: string | null;
+            /** Away */
+            away?: boolean | null;
         };
         /** KeySaved */
         KeySaved: {
@@ -2499,6 +2818,8 @@ export interface components {
             engine_name: string;
             /** Held */
             held: string;
+            /** Class Id */
+            class_id: number | null;
             /**
              * Made At
              * Format: date-time
@@ -2528,6 +2849,8 @@ export interface components {
              * @enum {string}
              */
             held: "alone" | "class";
+            /** Class Id */
+            class_id?: number | null;
         };
         /** ScoreOut */
         ScoreOut: {
@@ -2668,6 +2991,8 @@ export interface components {
             fault_count: number | null;
             /** Own Runs */
             own_runs: components["schemas"]["OwnRunOut"][];
+            /** Away */
+            away: boolean;
         };
         /** FaultIn */
         FaultIn: {
@@ -2718,10 +3043,12 @@ export interface components {
             /** Minutes */
             minutes?: number | null;
         };
-        /** PracticeTitle */
-        PracticeTitle: {
-            /** Title */
-            title: string;
+        /** PracticeChanges */
+        PracticeChanges: {
+            /** Name */
+            name?: string | null;
+            /** Away */
+            away?: boolean | null;
         };
         /** RunRowOut */
         RunRowOut: {
@@ -3237,8 +3564,8 @@ export interface components {
             /** Error Mm */
             error_mm: number;
         };
-        /** ConsequenceOut */
-        ConsequenceOut: {
+        /** Consequence */
+        Consequence: {
             /** Start */
             start: string;
             /** Says */
@@ -3248,12 +3575,29 @@ export interface components {
         };
         /**
          * DebriefOut
-         * @description As it was told at the end, by the practice rules of rules_version; turned_deg is null where
-         *     nobody can tell it any more.
+         * @description As it was told at the end, by the practice rules of rules_version.
          */
         DebriefOut: {
             /** Rules Version */
             rules_version: string;
+            /** Headline */
+            headline: string;
+            /** Outcome */
+            outcome: string;
+            /** Consequences */
+            consequences: components["schemas"]["Consequence"][];
+            /** Later */
+            later: string[];
+            /** Moments */
+            moments: components["schemas"]["Moment"][];
+            /** Valves */
+            valves: components["schemas"]["Truth"][];
+            /** Faults */
+            faults: components["schemas"]["Planted"][];
+            /** Turned Deg */
+            turned_deg: number | null;
+            /** Left Out */
+            left_out: string[];
             run: components["schemas"]["RunRowOut"];
             /** Title */
             title: string;
@@ -3261,30 +3605,12 @@ export interface components {
             engine_id: number;
             /** Engine Version */
             engine_version: number;
-            /** Headline */
-            headline: string;
-            /** Outcome */
-            outcome: string;
-            /** Consequences */
-            consequences: components["schemas"]["ConsequenceOut"][];
-            /** Later */
-            later: string[];
-            /** Moments */
-            moments: components["schemas"]["MomentOut"][];
-            /** Valves */
-            valves: components["schemas"]["TruthOut"][];
-            /** Faults */
-            faults: components["schemas"]["PlantedOut"][];
-            /** Turned Deg */
-            turned_deg: number | null;
-            /** Left Out */
-            left_out: string[];
         };
         /**
-         * MomentOut
+         * Moment
          * @description crank_deg is null of a run that was made under other rules: it was not observed.
          */
-        MomentOut: {
+        Moment: {
             /** Step */
             step: number;
             /** Crank Deg */
@@ -3300,15 +3626,18 @@ export interface components {
             /** Cost */
             cost: string | null;
         };
-        /** PlantedOut */
-        PlantedOut: {
+        /** Planted */
+        Planted: {
             /** Kind */
             kind: string;
             /** Valve */
             valve: number | null;
         };
-        /** TruthOut */
-        TruthOut: {
+        /**
+         * Truth
+         * @description measured is left out of what older rules told.
+         */
+        Truth: {
             /** Valve */
             valve: number;
             /** Found Mm */
@@ -3325,6 +3654,11 @@ export interface components {
             within: boolean;
             /** Nut Moves Mm */
             nut_moves_mm: number | null;
+            /**
+             * Measured
+             * @default false
+             */
+            measured: boolean;
         };
         /**
          * AskOut
@@ -3433,6 +3767,16 @@ export interface components {
             set_at: string;
             /** Handed In */
             handed_in: number;
+            /** Opens At */
+            opens_at: string | null;
+            /** Closes At */
+            closes_at: string | null;
+            /** Not Open Yet */
+            not_open_yet: boolean;
+            /** Closed */
+            closed: boolean;
+            /** Away */
+            away: boolean;
         };
         /** NewSheetIn */
         NewSheetIn: {
@@ -3478,6 +3822,10 @@ export interface components {
              * Format: date-time
              */
             set_at: string;
+            /** Closes At */
+            closes_at: string | null;
+            /** Closed */
+            closed: boolean;
             /** Handed In At */
             handed_in_at: string | null;
             /** Points */
@@ -3635,6 +3983,10 @@ export interface components {
             stops: components["schemas"]["StopChoice"][];
             /** Valves */
             valves: components["schemas"]["SheetValve"][];
+            /** Closes At */
+            closes_at: string | null;
+            /** Closed */
+            closed: boolean;
             /** Draft */
             draft: components["schemas"]["TypedLine"][];
             result: components["schemas"]["OwnResultOut"] | null;
@@ -3675,10 +4027,19 @@ export interface components {
             /** Marks */
             marks: components["schemas"]["MarkSays"][];
         };
-        /** SheetTitle */
-        SheetTitle: {
-            /** Title */
-            title: string;
+        /**
+         * SheetChanges
+         * @description A time without a zone is the school's; null is at once, or never.
+         */
+        SheetChanges: {
+            /** Name */
+            name?: string | null;
+            /** Away */
+            away?: boolean | null;
+            /** Opens At */
+            opens_at?: string | null;
+            /** Closes At */
+            closes_at?: string | null;
         };
         /** HandInIn */
         HandInIn: {
@@ -3917,6 +4278,8 @@ export interface components {
             hand_ins: number;
             /** Moves */
             moves: components["schemas"]["MoveOut"][];
+            /** May Take Back */
+            may_take_back: boolean;
         };
         /** RemarkIn */
         RemarkIn: {
@@ -4093,6 +4456,17 @@ export interface components {
             rows: components["schemas"]["RegradedOut"][];
         };
         /**
+         * ReleaseIn
+         * @description confirmed: although other sheets on the same key are open.
+         */
+        ReleaseIn: {
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+        };
+        /**
          * ComerOut
          * @description left_out says why nothing of this student is taken in.
          */
@@ -4199,6 +4573,34 @@ export interface components {
             lines: components["schemas"]["TypedLine"][];
         };
         /**
+         * TrialOut
+         * @description A sheet on the stand's newest key; proposed: it is a trial unless others are chosen.
+         */
+        TrialOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+            /** Handed In */
+            handed_in: number;
+            /** Proposed */
+            proposed: boolean;
+        };
+        /** TrialsOut */
+        TrialsOut: {
+            /** Stand */
+            stand: string;
+            /** Class Id */
+            class_id: number;
+            /** Trials */
+            trials: components["schemas"]["TrialOut"][];
+        };
+        /**
          * AnovaRowOut
          * @description Squares in square micrometres; f and p are null where there is no test.
          */
@@ -4300,6 +4702,18 @@ export interface components {
             kappa_together: number | null;
             /** Says */
             says: string[];
+        };
+        /** SlipIn */
+        SlipIn: {
+            /** Id */
+            id: number;
+            /** Passcode */
+            passcode: string;
+        };
+        /** SlipsIn */
+        SlipsIn: {
+            /** People */
+            people: components["schemas"]["SlipIn"][];
         };
         /** ArchiveRead */
         ArchiveRead: {
@@ -4606,6 +5020,240 @@ export interface operations {
             };
         };
     };
+    listInstructors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstructorOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addInstructor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInstructor"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WithPasscodeOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeInstructor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstructorChanges"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renewInstructorPasscode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WithPasscodeOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     listEngines: {
         parameters: {
             query?: never;
@@ -4651,6 +5299,113 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeEngine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeEngine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changes"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5299,7 +6054,63 @@ export interface operations {
             };
         };
     };
-    renameClass: {
+    removeClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeClass: {
         parameters: {
             query?: never;
             header?: never;
@@ -5310,7 +6121,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewName"];
+                "application/json": components["schemas"]["Changes"];
             };
         };
         responses: {
@@ -5359,7 +6170,7 @@ export interface operations {
             };
         };
     };
-    renameStudent: {
+    changeStudent: {
         parameters: {
             query?: never;
             header?: never;
@@ -5371,7 +6182,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewName"];
+                "application/json": components["schemas"]["StudentChanges"];
             };
         };
         responses: {
@@ -5381,6 +6192,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewStudents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenOut"][];
+                };
             };
             /** @description Forbidden */
             403: {
@@ -5541,6 +6414,64 @@ export interface operations {
             };
         };
     };
+    renewPasscodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewStudentOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     listStands: {
         parameters: {
             query?: never;
@@ -5661,7 +6592,63 @@ export interface operations {
             };
         };
     };
-    renameStand: {
+    removeStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeStand: {
         parameters: {
             query?: never;
             header?: never;
@@ -5672,7 +6659,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StandName"];
+                "application/json": components["schemas"]["StandChanges"];
             };
         };
         responses: {
@@ -6006,6 +6993,62 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DrillOut"];
                 };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Forbidden */
             403: {
@@ -6564,7 +7607,63 @@ export interface operations {
             };
         };
     };
-    renamePractice: {
+    removePractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changePractice: {
         parameters: {
             query?: never;
             header?: never;
@@ -6575,7 +7674,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PracticeTitle"];
+                "application/json": components["schemas"]["PracticeChanges"];
             };
         };
         responses: {
@@ -7319,7 +8418,63 @@ export interface operations {
             };
         };
     };
-    renameSheet: {
+    removeSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeSheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -7330,7 +8485,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SheetTitle"];
+                "application/json": components["schemas"]["SheetChanges"];
             };
         };
         responses: {
@@ -7859,6 +9014,64 @@ export interface operations {
             };
         };
     };
+    takeBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     seeNextKey: {
         parameters: {
             query?: never;
@@ -8170,7 +9383,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseIn"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -8444,9 +9661,69 @@ export interface operations {
             };
         };
     };
-    study: {
+    studyTrials: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    study: {
+        parameters: {
+            query?: {
+                sheets?: number[];
+            };
             header?: never;
             path: {
                 stand_id: number;
@@ -8881,6 +10158,57 @@ export interface operations {
             };
         };
     };
+    printSlips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlipsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     printShims: {
         parameters: {
             query?: {
@@ -9090,6 +10418,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9133,6 +10470,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9187,6 +10533,72 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeStudent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

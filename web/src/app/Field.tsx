@@ -1,4 +1,5 @@
 /** A figure to type, big enough for a thumb. What is typed stays as it is typed. */
+import { isNoFigure } from "./figures";
 
 type Props = {
   label: string;
@@ -20,6 +21,8 @@ export function Field({ label, value, onChange, placeholder, most = 6, list }: P
       placeholder={placeholder}
       list={list}
       value={value}
+      aria-invalid={isNoFigure(value)}
+      title={isNoFigure(value) ? "Give a number, like 0.25 or 0,25" : undefined}
       onChange={(event) => onChange(event.target.value)}
     />
   );

@@ -17,6 +17,11 @@ const CLASSES: Way = {
     <path d="M8 11a3 3 0 1 0 0-6 3 3 0 0 0 0 6zm9 0a3 3 0 1 0 0-6M3 20c0-4 2-6 5-6s5 2 5 6zm13-6c3 0 5 2 5 6h-5" />
   ),
 };
+const SCHOOL: Way = {
+  to: "/school",
+  label: "School",
+  icon: <path d="M3 20h18M5 20V10l7-5 7 5v10M10 20v-5h4v5" />,
+};
 const SHEETS: Way = {
   to: "/work",
   label: "My sheets",
@@ -24,7 +29,8 @@ const SHEETS: Way = {
 };
 
 export function Shell({ person, children }: { person: Person; children: ReactNode }) {
-  const ways = person.may_teach ? [ENGINES, CLASSES] : [SHEETS, ENGINES];
+  const teaches = person.is_head ? [ENGINES, CLASSES, SCHOOL] : [ENGINES, CLASSES];
+  const ways = person.may_teach ? teaches : [SHEETS, ENGINES];
   const chooseUnit = useChooseUnit();
   const signOut = useSignOut();
   const other = person.unit === "mm" ? "thou" : "mm";

@@ -1,4 +1,5 @@
 /** Writing lengths and angles for people: the reader's own unit first, the other beside it. */
+import { figureOf } from "./figures";
 import type { Unit } from "./session";
 
 export const MM_PER_THOU = 0.0254;
@@ -29,7 +30,7 @@ export function degrees(angle: number): string {
 
 /** What the other unit would say for a figure as it is typed; empty while it is no number. */
 export function inOtherUnit(typed: string, unit: Unit): string {
-  const figure = Number(typed.trim().replace(",", "."));
-  if (typed.trim() === "" || !Number.isFinite(figure)) return "";
+  const figure = figureOf(typed);
+  if (figure === null) return "";
   return unit === "mm" ? thou(figure) : mm(figure * MM_PER_THOU);
 }

@@ -1,9 +1,11 @@
 /** Who is signed in, and how they sign in and out. */
+
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
 import { api, isSignedOut, onSignedOut, type Schemas, signedIn, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { sessionQuery } from "../api/queries";
+import { forgetTab } from "./useKept";
 
 export type Person = Schemas["Person"];
 export type Unit = "mm" | "thou";
@@ -58,7 +60,10 @@ export function useSignOut() {
   return useMutation({
     mutationFn: () => unwrap(api.DELETE("/api/session")),
     onSuccess: () => {
-      queries.setQueryData(sessionQuery.queryKey, { person: null });
+      queries.setQueryData(sessionQuery.queryKey, (session) =>
+        session === undefined ? session : { ...session, person: null },
+      );
+      forgetTab();
       // Nothing that one person saw stays for the next one at this tablet.
       queries.removeQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
     },
@@ -72,7 +77,10 @@ export function useChooseUnit() {
     onMutate: (unit) => {
       const session = queries.getQueryData(sessionQuery.queryKey);
       if (session?.person) {
-        queries.setQueryData(sessionQuery.queryKey, { person: { ...session.person, unit } });
+        queries.setQueryData(sessionQuery.queryKey, {
+          ...session,
+          person: { ...session.person, unit },
+        });
       }
     },
   });

@@ -1,9 +1,11 @@
 /** What clearance does: one valve at another clearance, and set in the wrong place. */
+
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { effectQuery, setHereQuery } from "../api/queries";
 import { Failure } from "../app/feedback";
+import { figureOf, isNoFigure } from "../app/figures";
 import { degrees, inOtherUnit, MM_PER_THOU, mm, thou } from "../app/lengths";
 import type { Unit } from "../app/session";
 import { useWidth } from "../charts/useWidth";
@@ -84,7 +86,7 @@ type GapFieldProps = { gap: string; unit: Unit; mostMm: number; onGap: (gap: str
 
 function GapField({ gap, unit, mostMm, onGap }: GapFieldProps) {
   const perUnit = unit === "mm" ? 1 : MM_PER_THOU;
-  const figure = Number(gap.replace(",", "."));
+  const figure = figureOf(gap) ?? 0;
   return (
     <div className="gap-field">
       <label htmlFor="clearance-gap">Clearance</label>
@@ -93,6 +95,7 @@ function GapField({ gap, unit, mostMm, onGap }: GapFieldProps) {
         className="field figures"
         inputMode="decimal"
         value={gap}
+        aria-invalid={isNoFigure(gap)}
         onChange={(event) => onGap(event.target.value)}
       />
       <span>
@@ -104,7 +107,7 @@ function GapField({ gap, unit, mostMm, onGap }: GapFieldProps) {
         min={0}
         max={(mostMm / perUnit).toFixed(unit === "mm" ? 2 : 0)}
         step={unit === "mm" ? 0.01 : 0.5}
-        value={Number.isFinite(figure) ? figure : 0}
+        value={figure}
         onChange={(event) => onGap(event.target.value)}
       />
     </div>

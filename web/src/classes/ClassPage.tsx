@@ -1,6 +1,7 @@
 /** One class: its students, its stands with their keys, its reading sheets, practice engines and drills. */
+
 import { useSuspenseQuery } from "@tanstack/react-query";
-import { Tabs } from "antd";
+import { Alert, Tabs } from "antd";
 import { type ReactNode, Suspense } from "react";
 import { Navigate, useNavigate, useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
@@ -8,7 +9,9 @@ import { classQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { Desk } from "../kit/Desk";
 import { Rename } from "../kit/Rename";
+import { ClassLife } from "./ClassLife";
 import { DrillsTab } from "./DrillsTab";
+import { Passcodes } from "./Passcodes";
 import { PracticeTab } from "./PracticeTab";
 import { SheetsTab } from "./SheetsTab";
 import { StandsTab } from "./StandsTab";
@@ -56,9 +59,14 @@ export default function ClassPage() {
           <a className="button" href={`/api/classes/${id}/archive.zip`} download>
             Whole class as a file
           </a>
+          <ClassLife found={found} onRemoved={() => go("/classes")} />
         </>
       }
     >
+      <Passcodes classId={id} />
+      {found.away && (
+        <Alert type="info" showIcon title="This class is put away: its students see none of it." />
+      )}
       <Tabs
         activeKey={tab}
         onChange={(place) => go(`/classes/${id}/${place}`, { replace: true })}

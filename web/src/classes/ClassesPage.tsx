@@ -1,7 +1,7 @@
 /** The instructor's classes: the list first, making one or bringing one in when asked for. */
-import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { Button, Empty, Form, Input, Modal } from "antd";
-import { useState } from "react";
+
+import { useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import { Empty } from "antd";
 import { Link, useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
@@ -9,12 +9,13 @@ import { classesQuery } from "../api/queries";
 import { usePerson } from "../app/session";
 import { DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";
-import { PanelWays } from "../kit/Panel";
-import { Problem } from "../kit/Problem";
+import { NewNamed } from "../kit/NewNamed";
 import { BringClass } from "./BringClass";
+import { ClassLife } from "./ClassLife";
 import "./classes.css";
 
 type Row = Schemas["ClassRow"];
+const isAway = (row: Row) => row.away;
 
 export default function ClassesPage() {
   const person = usePerson();
@@ -36,6 +37,7 @@ export default function ClassesPage() {
         label="Classes"
         rows={taught}
         keyOf={(row) => row.id}
+        away={isAway}
         empty={<Empty description="No class yet. Make one; then add its students and stands." />}
         columns={[
           {
@@ -45,6 +47,7 @@ export default function ClassesPage() {
             find: (row) => row.name,
           },
           { title: "Students", right: true, show: (row) => row.students, sort: (r) => r.students },
+          { title: "More", right: true, show: (row) => <ClassLife found={row} /> },
         ]}
       />
     </Desk>
@@ -54,42 +57,18 @@ export default function ClassesPage() {
 function NewClass() {
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const [open, setOpen] = useState(false);
-  const create = useMutation({
-    mutationFn: (body: { name: string }) => unwrap(api.POST("/api/classes", { body })),
-    onSuccess: (made) => {
-      queries.invalidateQueries({ queryKey: keys.classes });
-      navigate(`/classes/${made.id}`);
-    },
-  });
   return (
-    <>
-      <Button type="primary" onClick={() => setOpen(true)}>
-        New class
-      </Button>
-      <Modal
-        open={open}
-        title="New class"
-        footer={null}
-        onCancel={() => setOpen(false)}
-        destroyOnHidden
-      >
-        <Form
-          layout="vertical"
-          className="panel-form"
-          onFinish={(body: { name: string }) => create.mutate(body)}
-        >
-          <Form.Item
-            name="name"
-            label="Name"
-            rules={[{ required: true, whitespace: true, message: "Give the class a name" }]}
-          >
-            <Input maxLength={120} placeholder="Pump crew, autumn intake" autoFocus />
-          </Form.Item>
-          <Problem error={create.error} />
-          <PanelWays does="Make class" pending={create.isPending} onClose={() => setOpen(false)} />
-        </Form>
-      </Modal>
-    </>
+    <NewNamed
+      title="New class"
+      does="Make class"
+      wanted="Give the class a name"
+      placeholder="Pump crew, autumn intake"
+      maxLength={120}
+      make={(body: Schemas["NewClass"]) => unwrap(api.POST("/api/classes", { body }))}
+      onMade={(made) => {
+        queries.invalidateQueries({ queryKey: keys.classes });
+        navigate(`/classes/${made.id}`);
+      }}
+    />
   );
 }

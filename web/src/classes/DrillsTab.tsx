@@ -1,9 +1,11 @@
-/** What the students of a class drilled alone, newest first. */
+/** What was drilled in a class, alone or before it, newest first. */
+
 import { useSuspenseQuery } from "@tanstack/react-query";
 import { Empty } from "antd";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { classDrillsQuery } from "../api/queries";
+import { moment } from "../app/school";
 import { DataTable } from "../kit/DataTable";
 
 type Drill = Schemas["ScoreOut"];
@@ -20,8 +22,8 @@ export function DrillsTab({ classId }: { classId: number }) {
       }
       columns={[
         {
-          title: "Student",
-          show: (d: Drill) => d.person,
+          title: "Who",
+          show: (d: Drill) => (d.held === "class" ? `the class, with ${d.person}` : d.person),
           sort: (d) => d.person,
           find: (d) => d.person,
         },
@@ -33,7 +35,7 @@ export function DrillsTab({ classId }: { classId: number }) {
         },
         {
           title: "When",
-          show: (d) => new Date(d.made_at).toLocaleString(),
+          show: (d) => moment(d.made_at),
           sort: (d) => d.made_at,
         },
         {

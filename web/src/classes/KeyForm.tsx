@@ -179,7 +179,10 @@ function Ways({ typed, onClose }: { typed: KeyTyped; onClose: () => void }) {
         does="Discard it"
         danger
         onClose={() => setLeaving(false)}
-        onConfirm={onClose}
+        onConfirm={() => {
+          typed.forget();
+          onClose();
+        }}
       >
         <p>The gaps that you have typed will be gone.</p>
       </Ask>

@@ -1,4 +1,5 @@
 /** Practice engines of a class: the list, how each run went, and setting one. */
+
 import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { Button, Drawer, Empty } from "antd";
 import { useState } from "react";
@@ -9,11 +10,18 @@ import { Waiting } from "../app/feedback";
 import { STARTS } from "../app/practice-words";
 import { counted } from "../app/words";
 import { DataTable } from "../kit/DataTable";
+import { Life } from "../kit/Life";
 import { Named } from "../kit/Rename";
 import { SetPractice } from "./SetPractice";
 
 type Practice = Schemas["PracticeOut"];
 type Run = Schemas["RunRowOut"];
+const isAway = (practice: Practice) => practice.away;
+
+function changePractice(practiceId: number, body: Schemas["PracticeChanges"]) {
+  const place = { params: { path: { practice_id: practiceId } } };
+  return unwrap(api.PATCH("/api/practice/{practice_id}", { ...place, body }));
+}
 
 export function PracticeTab({ classId }: { classId: number }) {
   const { data: practice } = useSuspenseQuery(practiceQuery(classId));
@@ -30,6 +38,7 @@ export function PracticeTab({ classId }: { classId: number }) {
         label="Practice engines"
         rows={practice}
         keyOf={(one) => one.id}
+        away={isAway}
         empty={
           <Empty description="No practice engine yet. Choose an engine, plant what students are to find, and set it." />
         }
@@ -37,18 +46,7 @@ export function PracticeTab({ classId }: { classId: number }) {
           {
             title: "Practice engine",
             show: (p: Practice) => (
-              <Named
-                name={p.title}
-                maxLength={80}
-                save={(title) =>
-                  unwrap(
-                    api.PATCH("/api/practice/{practice_id}", {
-                      params: { path: { practice_id: p.id } },
-                      body: { title },
-                    }),
-                  )
-                }
-              >
+              <Named name={p.title} maxLength={80} save={(name) => changePractice(p.id, { name })}>
                 {p.title}
               </Named>
             ),
@@ -69,6 +67,25 @@ export function PracticeTab({ classId }: { classId: number }) {
             sort: (p) => p.run_count,
             show: (p) => (
               <Button onClick={() => setOpened(p)}>{counted(p.run_count ?? 0, "run")}</Button>
+            ),
+          },
+          {
+            title: "More",
+            right: true,
+            show: (p) => (
+              <Life
+                name={p.title}
+                away={p.away}
+                about="Open runs can be finished; nobody begins another."
+                putAway={(away) => changePractice(p.id, { away })}
+                remove={() =>
+                  unwrap(
+                    api.DELETE("/api/practice/{practice_id}", {
+                      params: { path: { practice_id: p.id } },
+                    }),
+                  )
+                }
+              />
             ),
           },
         ]}

@@ -106,7 +106,9 @@ function Fields() {
         <Select
           placeholder="from the shelf"
           showSearch={{ optionFilterProp: "label" }}
-          options={engines.map((engine) => ({ value: engine.id, label: engine.name }))}
+          options={engines
+            .filter((engine) => !engine.away)
+            .map((engine) => ({ value: engine.id, label: engine.name }))}
         />
       </Form.Item>
       <Form.Item name="level" label="Coaching">

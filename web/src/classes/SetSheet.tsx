@@ -76,7 +76,10 @@ function Fields({ classId }: { classId: number }) {
         label="Stand"
         rules={[{ required: true, message: "Choose a stand" }]}
       >
-        <Select placeholder="with a key" options={stands.map(standOption)} />
+        <Select
+          placeholder="with a key"
+          options={stands.filter((stand) => !stand.away).map(standOption)}
+        />
       </Form.Item>
       <Form.Item name="method" label="Method">
         <Select options={useMethods().map((m) => ({ value: m.name, label: m.title }))} />

@@ -1,6 +1,7 @@
 /** Stands of a class: real practice engines, each with its key. */
-import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { Button, Drawer, Empty, Form, Input, Modal, Select } from "antd";
+
+import { useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import { Button, Drawer, Empty, Form, Input, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
@@ -8,23 +9,56 @@ import { keys } from "../api/keys";
 import { enginesQuery, standsQuery } from "../api/queries";
 import { Badge } from "../app/Badge";
 import { mm } from "../app/lengths";
-import { PanelWays } from "../kit/Panel";
-import { Problem } from "../kit/Problem";
+import { day } from "../app/school";
+import { Life } from "../kit/Life";
+import { NewNamed } from "../kit/NewNamed";
 import { Named } from "../kit/Rename";
 import { OpenForWork } from "../safety/OpenForWork";
 import { KeyForm } from "./KeyForm";
 
 type Stand = Schemas["StandOut"];
+const SEARCHED_FROM = 6;
+
+function changeStand(standId: number, body: Schemas["StandChanges"]) {
+  const place = { params: { path: { stand_id: standId } } };
+  return unwrap(api.PATCH("/api/stands/{stand_id}", { ...place, body }));
+}
 
 export function StandsTab({ classId }: { classId: number }) {
-  const { data: stands } = useSuspenseQuery(standsQuery(classId));
+  const { data: all } = useSuspenseQuery(standsQuery(classId));
   const [measured, setMeasured] = useState<Stand | null>(null);
+  const [typed, setTyped] = useState("");
+  const [asked, setAsked] = useState(false);
+  const out = all.filter((stand) => stand.away).length;
+  const kept = all.filter((stand) => stand.away === (asked && out > 0));
+  const wanted = typed.trim().toLowerCase();
+  const stands = kept.filter((stand) =>
+    `${stand.name} ${stand.engine_name}`.toLowerCase().includes(wanted),
+  );
   return (
     <div className="tab">
       <div className="ways">
         <NewStand classId={classId} />
+        {kept.length >= SEARCHED_FROM && (
+          <Input.Search
+            allowClear
+            value={typed}
+            className="find-stand"
+            placeholder="Find a stand"
+            aria-label="Find a stand"
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        )}
+        {out > 0 && (
+          <Button type="link" onClick={() => setAsked(!asked)}>
+            {asked ? "Back to the stands" : `${out} put away`}
+          </Button>
+        )}
       </div>
-      {stands.length === 0 && (
+      {wanted !== "" && stands.length === 0 && (
+        <p className="soft">No stand is called that. Clear the search to see all.</p>
+      )}
+      {all.length === 0 && (
         <Empty description="No stand yet. A stand is a practice engine in your workshop: name one, then enter its key, the gaps as you measured them." />
       )}
       {stands.map((stand) => (
@@ -63,14 +97,7 @@ function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }
             <Named
               name={stand.name}
               maxLength={80}
-              save={(name) =>
-                unwrap(
-                  api.PATCH("/api/stands/{stand_id}", {
-                    params: { path: { stand_id: stand.id } },
-                    body: { name },
-                  }),
-                )
-              }
+              save={(name) => changeStand(stand.id, { name })}
             >
               {stand.name}
             </Named>
@@ -85,6 +112,17 @@ function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }
         <Button type={stand.key ? "default" : "primary"} onClick={onMeasure}>
           {stand.key ? "Measure again" : "Enter the key"}
         </Button>
+        <Life
+          name={stand.name}
+          away={stand.away}
+          about="Its sheets and their marks stay."
+          putAway={(away) => changeStand(stand.id, { away })}
+          remove={() =>
+            unwrap(
+              api.DELETE("/api/stands/{stand_id}", { params: { path: { stand_id: stand.id } } }),
+            )
+          }
+        />
       </header>
       {stand.key ? (
         <KeyShown stand={stand} />
@@ -105,9 +143,7 @@ function KeyShown({ stand }: { stand: Stand }) {
   return (
     <>
       <p className="soft">
-        Key {stand.key.number},{" "}
-        {new Date(stand.key.made_at).toLocaleDateString([], { dateStyle: "medium" })} by{" "}
-        {stand.key.made_by}
+        Key {stand.key.number}, {day(stand.key.made_at)} by {stand.key.made_by}
         {Number(stand.key.uncertainty_mm) > 0 &&
           `, each gap known to ±${mm(Number(stand.key.uncertainty_mm))}`}
         {ORIGINS[stand.key.origin]?.(stand.key) ?? ""}
@@ -133,55 +169,36 @@ function KeyShown({ stand }: { stand: Stand }) {
 function NewStand({ classId }: { classId: number }) {
   const queries = useQueryClient();
   const { data: engines } = useSuspenseQuery(enginesQuery);
-  const [open, setOpen] = useState(false);
-  const create = useMutation({
-    mutationFn: (body: Schemas["NewStand"]) =>
-      unwrap(
-        api.POST("/api/classes/{class_id}/stands", {
-          params: { path: { class_id: classId } },
-          body,
-        }),
-      ),
-    onSuccess: () => {
-      setOpen(false);
-      queries.invalidateQueries({ queryKey: keys.ofClass(classId, "stands") });
-    },
-  });
   return (
-    <>
-      <Button type="primary" onClick={() => setOpen(true)}>
-        New stand
-      </Button>
-      <Modal
-        open={open}
-        title="New stand"
-        footer={null}
-        onCancel={() => setOpen(false)}
-        destroyOnHidden
+    <NewNamed
+      title="New stand"
+      does="Add stand"
+      wanted="Give the stand a name"
+      placeholder="Stand 4"
+      maxLength={80}
+      make={(body: Schemas["NewStand"]) =>
+        unwrap(
+          api.POST("/api/classes/{class_id}/stands", {
+            params: { path: { class_id: classId } },
+            body,
+          }),
+        )
+      }
+      onMade={() => queries.invalidateQueries({ queryKey: keys.ofClass(classId, "stands") })}
+    >
+      <Form.Item
+        name="engine_id"
+        label="Engine"
+        rules={[{ required: true, message: "Choose its engine" }]}
       >
-        <Form layout="vertical" className="panel-form" onFinish={(body) => create.mutate(body)}>
-          <Form.Item
-            name="name"
-            label="Name"
-            rules={[{ required: true, whitespace: true, message: "Give the stand a name" }]}
-          >
-            <Input maxLength={80} placeholder="Stand 4" autoFocus />
-          </Form.Item>
-          <Form.Item
-            name="engine_id"
-            label="Engine"
-            rules={[{ required: true, message: "Choose its engine" }]}
-          >
-            <Select
-              placeholder="from the shelf"
-              showSearch={{ optionFilterProp: "label" }}
-              options={engines.map((engine) => ({ value: engine.id, label: engine.name }))}
-            />
-          </Form.Item>
-          <Problem error={create.error} />
-          <PanelWays does="Add stand" pending={create.isPending} onClose={() => setOpen(false)} />
-        </Form>
-      </Modal>
-    </>
+        <Select
+          placeholder="from the shelf"
+          showSearch={{ optionFilterProp: "label" }}
+          options={engines
+            .filter((engine) => !engine.away)
+            .map((engine) => ({ value: engine.id, label: engine.name }))}
+        />
+      </Form.Item>
+    </NewNamed>
   );
 }

@@ -7,7 +7,7 @@ import { SheetsTab } from "./SheetsTab";
 import { StudentsTab } from "./StudentsTab";
 
 const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
-const FOUND = { id: 2, name: "Class A", students: [] };
+const FOUND = { id: 2, name: "Class A", away: false, students: [], left: [] };
 
 const FORMS = [
   ["Set a sheet", "Title", <SheetsTab key="sheets" classId={2} />],

@@ -3,11 +3,14 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { pooledQuery, standsQuery } from "../api/queries";
-import { type Unit, useUnit } from "../app/session";
+import { type Unit, usePerson, useUnit } from "../app/session";
+import { useKept } from "../app/useKept";
 
 type Stand = Schemas["StandOut"];
 /** One time through all valves, as typed. */
 export type Pass = { by: string; gaps: Record<number, string> };
+
+type Typed = { unit: Unit; passes: Pass[]; uncertainty: string };
 
 const EMPTY: Pass = { by: "", gaps: {} };
 export const MOST_PASSES = 6;
@@ -15,9 +18,14 @@ export const MOST_PASSES = 6;
 export type KeyTyped = ReturnType<typeof useKeyForm>;
 
 export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
-  const [unit, setUnit] = useState<Unit>(useUnit());
-  const [passes, setPasses] = useState<Pass[]>([EMPTY]);
-  const [uncertainty, setUncertainty] = useState("");
+  const own = useUnit();
+  const person = usePerson();
+  const [first] = useState<Typed>({ unit: own, passes: [EMPTY], uncertainty: "" });
+  // In this tab only: a key is nothing to leave on a tablet that students use, too.
+  const place = `edrix-key-${person.id}-${stand.id}`;
+  const [typed, setTyped, forget] = useKept(place, first, "tab");
+  const { unit, passes, uncertainty } = typed;
+  const setPasses = (now: Pass[]) => setTyped((before) => ({ ...before, passes: now }));
   const several = passes.length > 1;
   const body = useDeferredValue({
     passes: passes.map((pass) => ({ by: pass.by, gaps: gapsOf(stand, pass, unit) })),
@@ -30,14 +38,18 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
     uncertainty,
     uncertainty_unit: unit,
   };
-  const save = useSaveKey(stand.id, classId, several ? body : one, onSaved);
+  const save = useSaveKey(stand.id, classId, several ? body : one, () => {
+    forget();
+    onSaved();
+  });
   return {
     unit,
-    setUnit,
+    setUnit: (now: Unit) => setTyped((before) => ({ ...before, unit: now })),
     passes,
     several,
     uncertainty,
-    setUncertainty,
+    setUncertainty: (now: string) => setTyped((before) => ({ ...before, uncertainty: now })),
+    forget,
     pooled: several ? pooled.data : undefined,
     save,
     /** Valves whose passes lie apart, while that waits to be confirmed. */

@@ -1,10 +1,12 @@
 /** Ask the class: ten questions about one engine, alone or before a projector. */
+
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
-import { cycleQuery, drillQuery, ownDrillsQuery } from "../api/queries";
+import { classesQuery, cycleQuery, drillQuery, ownDrillsQuery } from "../api/queries";
 import { Failure, sentence, Waiting } from "../app/feedback";
+import { day } from "../app/school";
 import { usePerson } from "../app/session";
 import { useShopRoom } from "../app/useShopRoom";
 import { counted } from "../app/words";
@@ -16,6 +18,7 @@ import { Tally } from "./Tally";
 import "./drill.css";
 
 type Drill = Schemas["DrillOut"];
+type Begun = { held: "alone" | "class"; class_id: number | null };
 
 export default function DrillPage() {
   const { engineId = "" } = useParams();
@@ -28,8 +31,8 @@ export default function DrillPage() {
   const { data: table } = useSuspenseQuery(cycleQuery(id, version));
   const drill = useQuery({ ...drillQuery(drillId ?? 0), enabled: drillId !== null });
   const start = useMutation({
-    mutationFn: (held: "alone" | "class") =>
-      unwrap(api.POST("/api/drills", { body: { engine_id: id, version, held } })),
+    mutationFn: ({ held, class_id }: Begun) =>
+      unwrap(api.POST("/api/drills", { body: { engine_id: id, version, held, class_id } })),
     onSuccess: (made) => {
       queries.setQueryData(drillQuery(made.id).queryKey, made);
       const changed = new URLSearchParams(search);
@@ -58,7 +61,7 @@ export default function DrillPage() {
           mayTeach={person.may_teach}
           pending={start.isPending}
           error={start.error}
-          onStart={(held) => start.mutate(held)}
+          onStart={(begun) => start.mutate(begun)}
         />
       )}
       {drillId !== null && drill.isPending && <Waiting />}
@@ -67,7 +70,12 @@ export default function DrillPage() {
         <Running
           key={drill.data.id}
           drill={drill.data}
-          onAgain={() => start.mutate(drill.data.held === "class" ? "class" : "alone")}
+          onAgain={() =>
+            start.mutate({
+              held: drill.data.held === "class" ? "class" : "alone",
+              class_id: drill.data.class_id,
+            })
+          }
         />
       )}
     </article>
@@ -78,23 +86,44 @@ type StartProps = {
   mayTeach: boolean;
   pending: boolean;
   error: unknown;
-  onStart: (held: "alone" | "class") => void;
+  onStart: (begun: Begun) => void;
 };
 
 function StartHere({ mayTeach, pending, error, onStart }: StartProps) {
   const drills = useQuery(ownDrillsQuery);
+  const { data: known } = useQuery(classesQuery);
+  const classes = (known ?? []).filter((one) => !one.away);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const class_id = chosen ?? classes[0]?.id ?? null;
+  const waits = pending || known === undefined;
   return (
     <section className="card start-drill">
       <p>
         Ten questions about this engine: which valves now, which stroke, who fires next, whose
         companion rocks, which valve makes the sum. Edrix computes each answer, and says why.
       </p>
+      {classes.length > 1 && (
+        <label className="drill-class">
+          For{" "}
+          <select
+            className="field"
+            value={class_id ?? ""}
+            onChange={(event) => setChosen(Number(event.target.value))}
+          >
+            {classes.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
       <div className="drill-ways">
         <button
           type="button"
           className="button main"
-          disabled={pending}
-          onClick={() => onStart("alone")}
+          disabled={waits}
+          onClick={() => onStart({ held: "alone", class_id: mayTeach ? null : class_id })}
         >
           Ten questions for me
         </button>
@@ -102,8 +131,8 @@ function StartHere({ mayTeach, pending, error, onStart }: StartProps) {
           <button
             type="button"
             className="button"
-            disabled={pending}
-            onClick={() => onStart("class")}
+            disabled={waits}
+            onClick={() => onStart({ held: "class", class_id })}
           >
             Ten questions before the class
           </button>
@@ -126,7 +155,7 @@ function StartHere({ mayTeach, pending, error, onStart }: StartProps) {
                 </span>{" "}
                 <span className="soft">
                   {made.answered < made.questions && `${counted(made.answered, "answer")} given, `}
-                  {new Date(made.made_at).toLocaleDateString()}
+                  {day(made.made_at)}
                 </span>
               </li>
             ))}

@@ -53,6 +53,7 @@ function drill(held: string, first: Partial<Schemas["AskedOut"]> = {}): Schemas[
     engine_version: 1,
     engine_name: "Pump",
     held,
+    class_id: null,
     made_at: "2026-11-25T08:00:00Z",
     questions: [{ ...question(1), ...first }, question(2)],
   };
@@ -62,7 +63,7 @@ function open(held: string, after: Partial<Schemas["AskedOut"]>, person = INES):
   const calls = serve((call) => {
     if (call.path.includes("/cycle")) return { body: TABLE };
     if (call.path === "/api/drills" && call.method === "POST") return { body: drill(held) };
-    if (call.path === "/api/drills") return { body: [] };
+    if (call.path === "/api/drills" || call.path === "/api/classes") return { body: [] };
     if (call.method !== "GET") return { body: drill(held, after) };
     return { body: drill(held) };
   });
@@ -70,10 +71,17 @@ function open(held: string, after: Partial<Schemas["AskedOut"]>, person = INES):
   return calls;
 }
 
+/** The button waits until it is known for which class it is. */
+async function begin(name: string) {
+  const button = await screen.findByRole("button", { name });
+  await waitFor(() => expect((button as HTMLButtonElement).disabled).toBe(false));
+  await userEvent.click(button);
+}
+
 describe("a drill alone", () => {
   it("takes a choice by keys, tells the answer and why, and goes on by a key", async () => {
     const calls = open("alone", { ...told, given: ["1"], right: true });
-    await userEvent.click(await screen.findByText("Ten questions for me"));
+    await begin("Ten questions for me");
     await screen.findByText("Question 1: which may be set?");
     await userEvent.keyboard("1");
     screen.getByRole("button", { name: /valve 1, cylinder 1/, pressed: true });
@@ -90,7 +98,7 @@ describe("a drill alone", () => {
 
   it("takes several, and takes one back", async () => {
     open("alone", told);
-    await userEvent.click(await screen.findByText("Ten questions for me"));
+    await begin("Ten questions for me");
     const options = await screen.findAllByRole("button", { name: /^[12] valve/ });
     for (const option of options) await userEvent.click(option);
     await userEvent.click(options[0] as HTMLElement);
@@ -107,7 +115,7 @@ describe("a drill alone", () => {
 describe("a drill before the class", () => {
   it("hides the answer until it is shown, then keeps whether they had it", async () => {
     const calls = open("class", told, { ...INES, may_teach: true });
-    await userEvent.click(await screen.findByText("Ten questions before the class"));
+    await begin("Ten questions before the class");
     await screen.findByText("Question 1: which may be set?");
     expect(screen.queryByText(/on its heel/)).toBeNull();
     await userEvent.click(screen.getByRole("button", { name: /Show the answer/ }));

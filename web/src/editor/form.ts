@@ -5,6 +5,7 @@
  * text, so that the one reader (in the core) says what is wrong with it and where; nothing that
  * was typed is lost.
  */
+import { figureOf } from "../app/figures";
 
 export type Role = "intake" | "exhaust" | "brake";
 export const ROLES: readonly Role[] = ["intake", "exhaust", "brake"];
@@ -82,8 +83,7 @@ const text = (value: unknown) => (value === undefined || value === null ? "" : S
 export function figure(typed: string): number | string | undefined {
   const trimmed = typed.trim().replace("−", "-");
   if (trimmed === "") return undefined;
-  const value = Number(trimmed.replace(",", "."));
-  return Number.isFinite(value) ? value : typed;
+  return figureOf(trimmed) ?? typed;
 }
 
 /** A list typed with any separators: 1-3-4-2, 1 3 4 2, 1,3,4,2. */

@@ -13,9 +13,11 @@ export function EngineWays({ engine, mayTeach }: Props) {
       <Way to={`/drill/${engine.id}`} title="Drill" of={engine.name} />
       {engine.shims && <Way to={`/shims/${engine.id}`} title="Shims" of={engine.name} />}
       {mayTeach && <Way to={`/engines/${engine.id}/edit`} title="Edit" of={engine.name} />}
-      <a className="button" href={`/api/engines/${engine.id}/file`} download>
-        File<span className="visually-hidden"> of {engine.name}</span>
-      </a>
+      {!mayTeach && (
+        <a className="button" href={`/api/engines/${engine.id}/file`} download>
+          File<span className="visually-hidden"> of {engine.name}</span>
+        </a>
+      )}
     </div>
   );
 }

@@ -12,7 +12,8 @@ import { EngineWays } from "./EngineWays";
 import "./engines.css";
 
 export default function ShelfPage() {
-  const { data: engines } = useSuspenseQuery(enginesQuery);
+  const { data } = useSuspenseQuery(enginesQuery);
+  const engines = data.filter((engine) => !engine.away);
   useEffect(() => {
     document.title = "Engines · Edrix";
   }, []);

@@ -1,21 +1,22 @@
 /** Paper sheets as they are typed: kept on this device until they are taken in. */
+
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { type Unit, useUnit } from "../app/session";
+import { useKept } from "../app/useKept";
 import { type Cells, type Column, cellKey, columnsOf, fieldOf, sheetsOf } from "./paper";
 
+const NOTHING: Cells = {};
 export type Paper = ReturnType<typeof usePaper>;
 
 export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
-  const place = `edrix-paper-${board.id}`;
-  const [cells, setCells] = useState<Cells>(() => kept(place));
+  const [cells, setCells, forgetCells] = useKept(`edrix-paper-${board.id}`, NOTHING);
   const [unit, setUnit] = useState<Unit>(useUnit());
   const [stops, setStops] = useState(false);
   const [verdicts, setVerdicts] = useState(false);
   const [more, setMore] = useState(false);
-  useEffect(() => keep(place, cells), [place, cells]);
   const students = board.rows.filter((row) => row.hand_in_id === null);
   const columns = columnsOf(board.valve_numbers, {
     stops,
@@ -27,7 +28,7 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
     ...(stops ? [] : ["crank_deg" as const]),
     ...(verdicts ? [] : ["verdict" as const]),
   ];
-  const take = useTakePaper(board.id, notAsked, onSettled, () => setCells({}));
+  const take = useTakePaper(board.id, notAsked, onSettled, forgetCells);
   const fields = take.error instanceof ApiProblem ? take.error.fields : [];
   const faults = new Map(fields.map((field) => [field.path, field.problem]));
   return {
@@ -79,21 +80,4 @@ function useTakePaper(
     },
     onSettled,
   });
-}
-
-function kept(place: string): Cells {
-  try {
-    return JSON.parse(localStorage.getItem(place) ?? "{}") as Cells;
-  } catch {
-    return {};
-  }
-}
-
-function keep(place: string, cells: Cells) {
-  try {
-    if (Object.keys(cells).length === 0) localStorage.removeItem(place);
-    else localStorage.setItem(place, JSON.stringify(cells));
-  } catch {
-    // A full or forbidden storage costs the copy on this device only, not what is on the screen.
-  }
 }

@@ -1,6 +1,8 @@
 /** The one table of lists: searched where it is long, sorted by its headings, filtered, and paged. */
-import { Input, Table, type TableColumnType } from "antd";
+
+import { Button, Input, Table, type TableColumnType } from "antd";
 import { type ComponentProps, type ReactNode, useMemo, useState } from "react";
+import { inOrder } from "../app/school";
 
 export type DataColumn<Row> = {
   title: string;
@@ -22,32 +24,50 @@ type Props<Row> = {
   columns: readonly DataColumn<Row>[];
   /** What stands there while the list is empty. */
   empty?: ReactNode;
+  /** Which rows are out of the way: shown when asked for. */
+  away?: (row: Row) => boolean;
+  /** What they are called: “put away”, where nothing else is said. */
+  awayWord?: string;
 };
 
 const SEARCHED_FROM = 9;
 /** Rows on one page: a class of thirty is in sight, a list of two hundred is not drawn at once. */
 const PAGE = 30;
 
-export function DataTable<Row extends object>({ label, rows, keyOf, columns, empty }: Props<Row>) {
+export function DataTable<Row extends object>(props: Props<Row>) {
+  const { label, rows: all, keyOf, columns, empty, away, awayWord = "put away" } = props;
   const [typed, setTyped] = useState("");
+  const [asked, setAsked] = useState(false);
+  const out = away ? all.filter(away).length : 0;
+  const rows = useMemo(
+    () => (away ? all.filter((row) => away(row) === (asked && out > 0)) : all),
+    [all, away, asked, out],
+  );
   const searched = columns.some((column) => column.find) && rows.length >= SEARCHED_FROM;
   const found = useMemo(() => matching(rows, columns, typed), [rows, columns, typed]);
   const shown = useMemo(() => columns.map((column) => columnOf(column, rows)), [columns, rows]);
   const parts = useMemo(() => ({ table: named(label) }), [label]);
   return (
     <div className="data-table">
-      {searched && (
+      {(searched || out > 0) && (
         <div className="find">
-          <Input.Search
-            allowClear
-            value={typed}
-            placeholder={`Find in ${label.toLowerCase()}`}
-            aria-label={`Find in ${label.toLowerCase()}`}
-            onChange={(event) => setTyped(event.target.value)}
-          />
+          {searched && (
+            <Input.Search
+              allowClear
+              value={typed}
+              placeholder={`Find in ${label.toLowerCase()}`}
+              aria-label={`Find in ${label.toLowerCase()}`}
+              onChange={(event) => setTyped(event.target.value)}
+            />
+          )}
           <span className="soft" role="status">
-            {typed.trim() !== "" && `${found.length} of ${rows.length}`}
+            {searched && typed.trim() !== "" && `${found.length} of ${rows.length}`}
           </span>
+          {out > 0 && (
+            <Button type="link" onClick={() => setAsked(!asked)}>
+              {asked ? "Back to the list" : `${out} ${awayWord}`}
+            </Button>
+          )}
         </div>
       )}
       <Table
@@ -77,7 +97,7 @@ function matching<Row>(rows: readonly Row[], columns: readonly DataColumn<Row>[]
 
 function columnOf<Row>(column: DataColumn<Row>, rows: readonly Row[]): TableColumnType<Row> {
   const { title, show, right, sort, filter } = column;
-  const values = filter ? [...new Set(rows.map(filter))].sort() : [];
+  const values = filter ? [...new Set(rows.map(filter))].sort(inOrder) : [];
   return {
     key: title,
     title,
@@ -96,7 +116,7 @@ function columnOf<Row>(column: DataColumn<Row>, rows: readonly Row[]): TableColu
 function order(one: number | string | null, other: number | string | null): number {
   if (one === null || other === null) return Number(one === null) - Number(other === null);
   if (typeof one === "number" && typeof other === "number") return one - other;
-  return String(one).localeCompare(String(other), undefined, { numeric: true });
+  return inOrder(String(one), String(other));
 }
 
 /** antd gives its table no name for those who listen to the screen. */

@@ -16,7 +16,7 @@ export function Problem({ error, intro }: { error: unknown; intro?: string }) {
           <ul>
             {fields.map((field) => (
               <li key={field.path + field.problem}>
-                <b>{field.path}</b> {field.problem}
+                <b>{placeOf(field.path)}</b> {field.problem}
               </li>
             ))}
           </ul>
@@ -24,4 +24,13 @@ export function Problem({ error, intro }: { error: unknown; intro?: string }) {
       }
     />
   );
+}
+
+const FIELDS: Record<string, string> = { crank_deg: "stop", reading: "gap" };
+
+/** `valve 8.reading` as people say it: `valve 8, gap`. */
+function placeOf(path: string): string {
+  // A path into a file is the file's own (`$.valves[3].role`).
+  if (path.startsWith("$")) return path;
+  return path.replace(/\.(\w+)/g, (_, field: string) => `, ${FIELDS[field] ?? field}`);
 }

@@ -16,8 +16,9 @@ type Props = {
   children?: ReactNode;
 };
 
-export function Rename({ name, maxLength, save, about, children }: Props) {
+export function Rename({ children, ...what }: Props) {
   const [open, setOpen] = useState(false);
+  const { name } = what;
   return (
     <>
       <Button
@@ -28,16 +29,25 @@ export function Rename({ name, maxLength, save, about, children }: Props) {
       >
         {children ?? <Pencil />}
       </Button>
-      <Modal
-        open={open}
-        title={`Rename ${name}`}
-        onCancel={() => setOpen(false)}
-        footer={null}
-        destroyOnHidden
-      >
-        <NameForm {...{ name, maxLength, save, about }} onClose={() => setOpen(false)} />
-      </Modal>
+      <RenameDialog {...what} open={open} onClose={() => setOpen(false)} />
     </>
+  );
+}
+
+type DialogProps = FormProps & { open: boolean };
+
+/** The same, opened from elsewhere: a menu of what can be done. */
+export function RenameDialog({ open, ...form }: DialogProps) {
+  return (
+    <Modal
+      open={open}
+      title={`Rename ${form.name}`}
+      onCancel={form.onClose}
+      footer={null}
+      destroyOnHidden
+    >
+      <NameForm {...form} />
+    </Modal>
   );
 }
 
@@ -60,7 +70,14 @@ function NameForm({ name, maxLength, save, about, onClose }: FormProps) {
     mutationFn: () => save(typed),
     onSuccess: () => {
       // A name stands in many places: lists, boards, headings.
-      for (const key of [keys.classes, keys.sheets, keys.handIns, ["stands"], keys.work])
+      for (const key of [
+        keys.classes,
+        keys.engines,
+        keys.sheets,
+        keys.handIns,
+        ["stands"],
+        keys.work,
+      ])
         queries.invalidateQueries({ queryKey: key });
       onClose();
     },

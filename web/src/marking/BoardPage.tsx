@@ -1,4 +1,5 @@
 /** One sheet's board for its instructor: who has handed in, with what marks. */
+
 import { useSuspenseQueries } from "@tanstack/react-query";
 import { Alert } from "antd";
 import { useMemo } from "react";
@@ -6,6 +7,7 @@ import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { boardQuery, findingsQuery, remarkQuery } from "../api/queries";
 import { mm, thou } from "../app/lengths";
+import { moment } from "../app/school";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";
 import { percent } from "../marks/GradeCard";
@@ -162,8 +164,7 @@ function statusOf(row: Row): string {
 
 function Status({ row, valves }: { row: Row; valves: number }) {
   if (row.handed_in_at) {
-    const when = new Date(row.handed_in_at);
-    return <>handed in {when.toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}</>;
+    return <>handed in {moment(row.handed_in_at)}</>;
   }
   if (row.lines_begun > 0) {
     return (

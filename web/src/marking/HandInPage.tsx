@@ -1,10 +1,12 @@
 /** One student's sheet as the instructor sees it: every figure and every reason. */
+
 import { useSuspenseQuery } from "@tanstack/react-query";
 import { Alert } from "antd";
 import { useState } from "react";
 import { useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { handInQuery } from "../api/queries";
+import { moment } from "../app/school";
 import { Desk } from "../kit/Desk";
 import { MarksList } from "../marks/MarksList";
 import { Findings } from "./Findings";
@@ -59,13 +61,9 @@ function Files({ handIn }: { handIn: HandIn }) {
 function Isolation({ record }: { record: HandIn["record"] }) {
   const closed = record?.closed_at;
   const says = record
-    ? `Isolation list ticked ${when(record.opened_at)}; ${
-        closed ? `closing list ${when(closed)}.` : "the closing list is not ticked."
+    ? `Isolation list ticked ${moment(record.opened_at)}; ${
+        closed ? `closing list ${moment(closed)}.` : "the closing list is not ticked."
       }`
     : "No isolation list was ticked for this stand.";
   return <Alert type={closed ? "info" : "warning"} showIcon title={says} />;
-}
-
-function when(at: string): string {
-  return new Date(at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
 }

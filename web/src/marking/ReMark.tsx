@@ -6,6 +6,7 @@ import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { remarkQuery } from "../api/queries";
+import { day } from "../app/school";
 import { Ask } from "../kit/Ask";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import { Problem } from "../kit/Problem";
@@ -36,7 +37,9 @@ export function ReMark({ sheetId }: { sheetId: number }) {
   const { data: seen } = useSuspenseQuery(remarkQuery(sheetId));
   const [asking, setAsking] = useState(false);
   const remark = useReMark(sheetId, () => setAsking(false));
-  if (seen.key_number === seen.newest_key_number) return null;
+  if (seen.key_number === seen.newest_key_number) {
+    return seen.may_take_back ? <TakeBack sheetId={sheetId} /> : null;
+  }
   return (
     <section className="card re-mark" aria-label="A newer key">
       <h2>The stand has a newer key</h2>
@@ -77,6 +80,44 @@ export function ReMark({ sheetId }: { sheetId: number }) {
   );
 }
 
+/** The sheet was re-marked; the key before it is still known. */
+function TakeBack({ sheetId }: { sheetId: number }) {
+  const queries = useQueryClient();
+  const [asking, setAsking] = useState(false);
+  const back = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.DELETE("/api/sheets/{sheet_id}/remark", { params: { path: { sheet_id: sheetId } } }),
+      ),
+    onSettled: () => {
+      setAsking(false);
+      queries.invalidateQueries({ queryKey: keys.sheet(sheetId) });
+      queries.invalidateQueries({ queryKey: keys.handIns });
+    },
+  });
+  return (
+    <p className="soft taken-back">
+      This sheet was re-marked with a newer key.{" "}
+      <Button onClick={() => setAsking(true)}>Take the re-marking back</Button>
+      <Problem error={back.error} />
+      <Ask
+        open={asking}
+        title="Mark by the key before again?"
+        does="Take it back"
+        instead="Leave the marks"
+        pending={back.isPending}
+        onClose={() => setAsking(false)}
+        onConfirm={() => back.mutate()}
+      >
+        <p>
+          Every sheet, those handed in since too, is marked by the key that it was set with. Marks
+          that you have overridden stay as you set them.
+        </p>
+      </Ask>
+    </p>
+  );
+}
+
 function useReMark(sheetId: number, onDone: () => void) {
   const queries = useQueryClient();
   return useMutation({
@@ -93,8 +134,4 @@ function useReMark(sheetId: number, onDone: () => void) {
       queries.invalidateQueries({ queryKey: keys.handIns });
     },
   });
-}
-
-function day(at: string): string {
-  return new Date(at).toLocaleDateString([], { dateStyle: "medium" });
 }

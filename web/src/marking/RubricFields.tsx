@@ -1,7 +1,9 @@
 /** The fields of a rubric: a weight for each part, and the limits. */
+
 import { Checkbox, Input } from "antd";
 import { useId } from "react";
 import type { Schemas } from "../api/client";
+import { isNoFigure } from "../app/figures";
 import { inOtherUnit, mm } from "../app/lengths";
 import { percent } from "../marks/GradeCard";
 import { shareOf, type TypedRubric } from "./rubric";
@@ -39,6 +41,7 @@ function Weight({ part, typed, onType }: { part: Part; typed: TypedRubric; onTyp
         placeholder="left out"
         aria-label={`Weight of ${label}`}
         value={typed.weights[name] ?? ""}
+        status={isNoFigure(typed.weights[name] ?? "") ? "error" : ""}
         onChange={({ target }) =>
           onType({ ...typed, weights: { ...typed.weights, [name]: target.value } })
         }
@@ -118,6 +121,7 @@ function Limit({ label, most, value, says, empty, onType }: LimitProps) {
         inputMode="decimal"
         maxLength={most}
         value={value}
+        status={isNoFigure(value) ? "error" : ""}
         placeholder={empty ?? ""}
         onChange={({ target }) => onType(target.value)}
       />

@@ -1,16 +1,19 @@
 /** The rubric of a sheet: weights typed on the left, what they make of everybody on the right. */
+
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { Button, Tooltip } from "antd";
+import { Alert, Button, Tooltip } from "antd";
 import { type FormEvent, useDeferredValue, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { rubricLookQuery, rubricQuery } from "../api/queries";
+import { usePerson } from "../app/session";
+import { useKept } from "../app/useKept";
 import { Desk } from "../kit/Desk";
 import { Problem } from "../kit/Problem";
 import { Limits, Weights } from "./RubricFields";
 import { RubricLook } from "./RubricLook";
-import { asRubric, asTyped } from "./rubric";
+import { asRubric, asTyped, noFigures } from "./rubric";
 import "./rubric.css";
 
 type Rubric = Schemas["RubricOut"];
@@ -34,10 +37,18 @@ export default function RubricPage() {
 }
 
 function RubricForm({ sheet }: { sheet: Rubric }) {
-  const [typed, setTyped] = useState(() => asTyped(sheet.rubric));
+  const person = usePerson();
+  const [first] = useState(() => asTyped(sheet.rubric));
+  // Of this very rubric: over a newer one it would undo what a colleague set.
+  const place = `edrix-rubric-${person.id}-${sheet.sheet_id}-${sheet.number}`;
+  const [typed, setTyped, forget] = useKept(place, first);
+  const wrong = noFigures(typed, sheet.parts);
   const rubric = asRubric(typed, sheet.parts);
-  const look = useQuery(rubricLookQuery(sheet.sheet_id, useDeferredValue(rubric)));
-  const set = useSetRubric(sheet);
+  const look = useQuery({
+    ...rubricLookQuery(sheet.sheet_id, useDeferredValue(rubric)),
+    enabled: wrong.length === 0,
+  });
+  const set = useSetRubric(sheet, forget);
   const refused = look.error instanceof ApiProblem ? look.error : null;
   return (
     <div className="rubric">
@@ -51,16 +62,21 @@ function RubricForm({ sheet }: { sheet: Rubric }) {
         <Templates sheet={sheet} onChoose={(chosen) => setTyped(asTyped(chosen))} />
         <Weights parts={sheet.parts} typed={typed} onType={setTyped} />
         <Limits toleranceMm={sheet.tolerance_mm} typed={typed} onType={setTyped} />
-        <Problem error={set.error ?? refused} />
-        <p>
+        {wrong.length > 0 ? (
+          <Alert type="error" showIcon title={`Give a number for ${wrong.join(" and ")}.`} />
+        ) : (
+          <Problem error={set.error ?? refused} />
+        )}
+        <p className="ways">
           <Button
             type="primary"
             htmlType="submit"
             loading={set.isPending}
-            disabled={look.isError || look.isPending}
+            disabled={wrong.length > 0 || look.isError || look.isPending}
           >
             Save rubric
           </Button>
+          {typed !== first && <Button onClick={forget}>As it is saved</Button>}
         </p>
       </form>
       <RubricLook look={look.data} />
@@ -68,7 +84,7 @@ function RubricForm({ sheet }: { sheet: Rubric }) {
   );
 }
 
-function useSetRubric(sheet: Rubric) {
+function useSetRubric(sheet: Rubric, onSet: () => void) {
   const queries = useQueryClient();
   const go = useNavigate();
   return useMutation({
@@ -80,6 +96,7 @@ function useSetRubric(sheet: Rubric) {
         }),
       ),
     onSuccess: () => {
+      onSet();
       queries.invalidateQueries({ queryKey: keys.sheet(sheet.sheet_id) });
       queries.invalidateQueries({ queryKey: keys.handIns });
       go(`/board/${sheet.sheet_id}`);

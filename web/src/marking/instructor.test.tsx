@@ -1,7 +1,9 @@
 /** The instructor's places: board, classes, stands and keys, students. */
+
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
+import { Passcodes } from "../classes/Passcodes";
 import { StandsTab } from "../classes/StandsTab";
 import { StudentsTab } from "../classes/StudentsTab";
 import { CAUTIONS } from "../testing/fixtures";
@@ -78,33 +80,76 @@ describe("the board", () => {
 
 describe("students", () => {
   const students = [{ id: 4, display_name: "Bo Hallgrim", sign_in_name: "bo.hallgrim" }];
-  const found = { id: 2, name: "Class A", students };
+  const found = { id: 2, name: "Class A", away: false, students, left: [] };
   const open = () => showOnDesk(<StudentsTab found={found} />, { person: TOVE });
 
   it("keeps a list that was refused, and says which lines are wrong", async () => {
     const fields = [{ path: "line 2", problem: "has no name in its first column" }];
-    serve(() => ({ status: 422, body: problem(422, "Nobody was added.", { fields }) }));
+    serve((call) =>
+      call.path.endsWith("/preview")
+        ? { body: [] }
+        : { status: 422, body: problem(422, "Nobody was added.", { fields }) },
+    );
     open();
     await userEvent.click(screen.getByRole("button", { name: "Add students" }));
     const box = screen.getByLabelText("Names") as HTMLTextAreaElement;
     await userEvent.type(box, "Pim{enter}12");
-    await userEvent.click(screen.getByRole("button", { name: "Add to class" }));
+    await userEvent.click(screen.getByRole("button", { name: "Add" }));
     await screen.findByText("line 2");
     expect(box.value).toBe("Pim\n12");
   });
 
-  it("shows new passcodes until they are taken", async () => {
-    const added = { id: 9, display_name: "Pim", sign_in_name: "pim", passcode: "abcd-efgh" };
-    const old = { ...added, id: 10, display_name: "Old", sign_in_name: "old", passcode: null };
-    serve(() => ({ status: 201, body: [added, old] }));
+  const line = (number: number, name: string, more: object = {}) => ({
+    number,
+    display_name: name,
+    sign_in_name: name.toLowerCase(),
+    joins: false,
+    says: "",
+    problem: "",
+    ...more,
+  });
+
+  it("shows how a list is read before anybody is added", async () => {
+    const calls = serve(() => ({
+      body: [line(1, "Pim"), line(2, "", { problem: "has no name in it" })],
+    }));
     open();
     await userEvent.click(screen.getByRole("button", { name: "Add students" }));
+    await userEvent.type(screen.getByLabelText("Names"), "Pim{enter}12");
+    const read = within(await screen.findByRole("table", { name: "How the list is read" }));
+    expect(read.getByText("pim")).toBeTruthy();
+    expect(read.getByText("Line 2 has no name in it")).toBeTruthy();
+    const button = screen.getByRole("button", { name: "1 line to put right" });
+    expect((button as HTMLButtonElement).disabled).toBe(true);
+    expect(calls.every((call) => call.path.endsWith("/roll/preview"))).toBe(true);
+  });
+
+  it("keeps new passcodes on the class's page until they are taken", async () => {
+    const added = { id: 9, display_name: "Pim", sign_in_name: "pim", passcode: "abcd-efgh" };
+    const old = { ...added, id: 10, display_name: "Old", sign_in_name: "old", passcode: null };
+    serve((call) =>
+      call.path.endsWith("/preview")
+        ? { body: [line(1, "Pim"), line(2, "Old", { joins: true })] }
+        : { status: 201, body: [added, old] },
+    );
+    showOnDesk(
+      <>
+        <Passcodes classId={2} />
+        <StudentsTab found={found} />
+      </>,
+      { person: TOVE },
+    );
+    await userEvent.click(screen.getByRole("button", { name: "Add students" }));
     await userEvent.type(screen.getByLabelText("Names"), "Pim");
-    await userEvent.click(screen.getByRole("button", { name: "Add to class" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Add 2 students" }));
     const codes = within(await screen.findByRole("region", { name: "Passcodes" }));
     expect(codes.getByText("abcd-efgh")).toBeTruthy();
     expect(codes.getByText("has one already")).toBeTruthy();
     await userEvent.click(codes.getByRole("button", { name: "I have them" }));
+    await userEvent.click(screen.getByRole("button", { name: "Keep them here" }));
+    expect(codes.getByText("abcd-efgh")).toBeTruthy();
+    await userEvent.click(codes.getByRole("button", { name: "I have them" }));
+    await userEvent.click(screen.getByRole("button", { name: "Take them off the page" }));
     expect(screen.queryByText("abcd-efgh")).toBeNull();
   });
 });
@@ -117,6 +162,7 @@ describe("stands and keys", () => {
     engine_id: 1,
     engine_version: 1,
     engine_name: "Pump",
+    away: false,
     valves: [
       { ...valve, number: 1 },
       { ...valve, number: 2 },

@@ -15,6 +15,7 @@ const STAND: Schemas["StandOut"] = {
   engine_id: 1,
   engine_version: 1,
   engine_name: "Pump",
+  away: false,
   valves: [
     { ...valve, number: 1, role: "exhaust" },
     { ...valve, number: 2, role: "intake" },

@@ -115,6 +115,7 @@ describe("re-marking", () => {
     newest_key_number: 2,
     newest_made_at: "2026-11-25T08:00:00Z",
     hand_ins: 4,
+    may_take_back: false,
     moves: [{ hand_in_id: 7, student: "Ines Falkner", before: 20, after: 23 }],
   };
   function open(seen: object) {

@@ -1,5 +1,7 @@
 /** A rubric as it is typed, and as the server takes it. */
+
 import type { Schemas } from "../api/client";
+import { figureOf, isNoFigure } from "../app/figures";
 
 /** As typed: a weight that is blank leaves its part out. */
 export type TypedRubric = {
@@ -41,17 +43,27 @@ export function asRubric(
 /** What a part's weight comes to, in per cent of all; null while it has none. */
 export function shareOf(part: string, typed: TypedRubric): number | null {
   const whole = Object.values(typed.weights)
-    .map(Number)
+    .map((weight) => figureOf(weight) ?? 0)
     .filter((weight) => weight > 0)
     .reduce((sum, weight) => sum + weight, 0);
-  const own = Number(typed.weights[part]);
+  const own = figureOf(typed.weights[part] ?? "") ?? 0;
   return own > 0 ? (100 * own) / whole : null;
 }
 
-/** What is no number is sent as one that the server refuses by name. */
+/** Fields of a rubric that hold no number, as people call them: nothing is asked with those. */
+export function noFigures(typed: TypedRubric, parts: readonly Schemas["PartOut"][]): string[] {
+  return [
+    ...parts
+      .filter(({ part }) => isNoFigure(typed.weights[part] ?? ""))
+      .map(({ label }) => `the weight of ${label.toLowerCase()}`),
+    ...(figureOf(typed.pass) === null ? ["the pass mark"] : []),
+    ...(isNoFigure(typed.zero) ? ["where a reading scores nothing"] : []),
+    ...(isNoFigure(typed.minutes) ? ["the time"] : []),
+  ];
+}
+
 function figure(text: string): number {
-  const value = Number(text.trim().replace(",", "."));
-  return Number.isFinite(value) ? value : -1;
+  return figureOf(text) ?? 0;
 }
 
 function optional(text: string): number | null {

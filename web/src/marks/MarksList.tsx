@@ -1,8 +1,10 @@
 /** Marks of one sheet with their reasons; the student's and the instructor's view share it. */
+
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { degrees } from "../app/lengths";
+import { day, moment } from "../app/school";
 import { GradeCard } from "./GradeCard";
 import "./marks.css";
 
@@ -12,11 +14,13 @@ type Props = {
   valves: readonly Schemas["SheetValve"][];
   /** The further columns that the sheet asks for. */
   columns: readonly Column[];
+  /** Read by the student whose sheet it is. */
+  own?: boolean;
   /** What may be done at a valve's marks. */
   ways?: (marks: Schemas["ValveMarksOut"]) => ReactNode;
 };
 
-export function MarksList({ result, valves, columns, ways }: Props) {
+export function MarksList({ result, valves, columns, own = false, ways }: Props) {
   return (
     <>
       {result.grade && <GradeCard grade={result.grade} />}
@@ -24,19 +28,14 @@ export function MarksList({ result, valves, columns, ways }: Props) {
         <b>
           {result.points} <span>of {result.out_of}</span>
         </b>
-        <span className="soft">
-          handed in{" "}
-          {new Date(result.handed_in_at).toLocaleString([], {
-            dateStyle: "medium",
-            timeStyle: "short",
-          })}
-        </span>
+        <span className="soft">handed in {moment(result.handed_in_at)}</span>
       </p>
       <ul className="marks">
         {result.valves.map((marks) => (
           <ValveMarks
             key={marks.valve}
             marks={marks}
+            own={own}
             valve={valves.find((valve) => valve.number === marks.valve)}
             wrote={wrote(
               result.lines.find((line) => line.valve === marks.valve),
@@ -52,13 +51,14 @@ export function MarksList({ result, valves, columns, ways }: Props) {
 }
 
 type ValveProps = {
+  own: boolean;
   marks: Schemas["ValveMarksOut"];
   valve: Schemas["SheetValve"] | undefined;
   wrote: string;
   children: ReactNode;
 };
 
-function ValveMarks({ marks, valve, wrote, children }: ValveProps) {
+function ValveMarks({ marks, own, valve, wrote, children }: ValveProps) {
   const role = valve?.role ?? "intake";
   return (
     <li className={`card ${role}`}>
@@ -76,7 +76,7 @@ function ValveMarks({ marks, valve, wrote, children }: ValveProps) {
       </div>
       <dl>
         {marks.marks.map((mark) => (
-          <Mark key={mark.part} mark={mark} />
+          <Mark key={mark.part} mark={mark} own={own} />
         ))}
       </dl>
       {children}
@@ -84,7 +84,7 @@ function ValveMarks({ marks, valve, wrote, children }: ValveProps) {
   );
 }
 
-function Mark({ mark }: { mark: Schemas["MarkSays"] }) {
+function Mark({ mark, own }: { mark: Schemas["MarkSays"]; own: boolean }) {
   return (
     <div data-right={mark.right}>
       <dt>
@@ -93,7 +93,11 @@ function Mark({ mark }: { mark: Schemas["MarkSays"] }) {
       </dt>
       <dd>
         {mark.says}
-        {mark.answer && <span className="answered">Student's answer: {mark.answer.text}</span>}
+        {mark.answer && (
+          <span className="answered">
+            {own ? "Your" : "Student's"} answer: {mark.answer.text}
+          </span>
+        )}
         {mark.decided && (
           <span className="decided">
             Counted {mark.right ? "right" : "wrong"} by {mark.decided.by}, {day(mark.decided.at)}:{" "}
@@ -103,10 +107,6 @@ function Mark({ mark }: { mark: Schemas["MarkSays"] }) {
       </dd>
     </div>
   );
-}
-
-function day(at: string): string {
-  return new Date(at).toLocaleDateString([], { dateStyle: "medium" });
 }
 
 function wrote(line: Schemas["TypedLine"] | undefined, columns: readonly Column[]): string {

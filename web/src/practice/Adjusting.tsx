@@ -1,7 +1,9 @@
 /** What can be done at the chosen valve: nut and screw, or shim; and cams, where they are in the way. */
+
 import { useState } from "react";
 import { Link } from "react-router";
 import { Field } from "../app/Field";
+import { figureOf } from "../app/figures";
 import type { Action, View } from "./useRun";
 
 type Act = (action: Action) => unknown;
@@ -48,8 +50,8 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
   const [torque, setTorque] = useState(torqueNm === null ? "" : String(torqueNm));
   const [pressing, setPressing] = useState(false);
   const tight = view.valves.find((one) => one.valve === valve)?.nut_tight ?? true;
-  const by = Number(degrees.replace(",", "."));
-  const newtonMetres = Number(torque.replace(",", "."));
+  const by = figureOf(degrees) ?? 0;
+  const newtonMetres = figureOf(torque) ?? 0;
   return (
     <>
       <h3>Lock nut: {tight ? "tight" : "loose"}</h3>
@@ -65,7 +67,7 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
           Oil and loosen
         </button>
         <button type="button" className="button" onClick={() => act({ do: "tighten", valve })}>
-          Tighten by hand <kbd>T</kbd>
+          Tighten by hand <kbd>⇧L</kbd>
         </button>
         <span className="by">
           <Field label="Torque in N·m" value={torque} onChange={setTorque} most={5} />
@@ -132,7 +134,7 @@ function ShimWays({ valve, view, act, shimsAt }: Props) {
   const [size, setSize] = useState("");
   const [faceDown, setFaceDown] = useState(true);
   const seen = view.valves.find((one) => one.valve === valve);
-  const sizeUm = Math.round(Number(size.replace(",", ".")) * 1000);
+  const sizeUm = Math.round((figureOf(size) ?? 0) * 1000);
   return (
     <>
       <h3>Shim: {seen?.shim_out ? "out" : "in"}</h3>

@@ -1,5 +1,7 @@
 /** The notepad: every valve's figures, first pass, second pass, after; and what is done. */
+
 import { useEffect, useState } from "react";
+import { figureOf } from "../app/figures";
 import type { Table } from "../bench/lookup";
 import type { Action, View } from "./useRun";
 
@@ -87,7 +89,7 @@ function differ(written: Map<string, string>, valve: number): boolean {
   const first = written.get(`${valve} first`);
   const second = written.get(`${valve} second`);
   if (!first || !second) return false;
-  return Number(first.replace(",", ".")) !== Number(second.replace(",", "."));
+  return figureOf(first) !== figureOf(second);
 }
 
 type FigureProps = {

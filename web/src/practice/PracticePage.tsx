@@ -79,7 +79,7 @@ function RunHead({ practice }: { practice: Practice }) {
       </div>
       {run.until && !view.started && <Countdown until={run.until} onUp={practice.timeUp} />}
       <PlateFacts engine={table.engine} />
-      <button type="button" className="button" onClick={() => practice.setKeysShown(true)}>
+      <button type="button" className="button for-keys" onClick={() => practice.setKeysShown(true)}>
         Shortcuts <kbd>?</kbd>
       </button>
     </header>

@@ -1,6 +1,8 @@
 /** Turning the crank of the practice engine, and looking at what shows where it stands. */
+
 import { useEffect, useMemo, useState } from "react";
 import { Field } from "../app/Field";
+import { figureOf } from "../app/figures";
 import { CrankWheel } from "../bench/CrankWheel";
 import { Crank } from "../bench/crank";
 import type { Table } from "../bench/lookup";
@@ -33,7 +35,7 @@ export function Turning({ table, view, act }: Props) {
     crank.set(view.crank_turn_deg);
   }, [crank, view.crank_turn_deg]);
   const turn = (by: number) => act({ do: "turn", by_deg: Math.round(by * 10) / 10 });
-  const by = Number(typed.replace(",", "."));
+  const by = figureOf(typed) ?? 0;
   return (
     <div className="turning">
       <CrankWheel table={table} crank={crank} strokeHidden />
@@ -54,17 +56,12 @@ export function Turning({ table, view, act }: Props) {
           </button>
           <span className="by">
             <Field label="Degrees to turn" value={typed} onChange={setTyped} />
-            <button
-              type="button"
-              className="button"
-              disabled={!Number.isFinite(by) || by === 0}
-              onClick={() => turn(by)}
-            >
+            <button type="button" className="button" disabled={by === 0} onClick={() => turn(by)}>
               Turn so far
             </button>
           </span>
           <button type="button" className="button" onClick={() => act({ do: "rock" })}>
-            Rock <kbd>R</kbd>
+            Rock <kbd>O</kbd>
           </button>
         </div>
         <h2>Look at</h2>

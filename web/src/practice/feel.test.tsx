@@ -80,7 +80,7 @@ describe("the feel", () => {
     const felt = { facts: { feel: "free", pull: 0.1, total_um: 250 } };
     const calls = run((_call, count) => answered(3 + count, felt), { ...RUN, bridged: true });
     await screen.findByText("Rocked on.");
-    await user.keyboard("n");
+    await user.keyboard("{Shift>}F{/Shift}");
     await screen.findByText(/near side of the bridge only/);
     await user.keyboard("f");
     await waitFor(() => expect(sent(calls)).toHaveLength(2));

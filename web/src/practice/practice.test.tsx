@@ -13,7 +13,7 @@ describe("a run", () => {
     const user = userEvent.setup();
     const calls = run((_call, count) => answered(3 + count));
     expect(await screen.findByText("Rocked on.")).toBeTruthy();
-    await user.keyboard("r.w");
+    await user.keyboard("o{ArrowRight}w");
     await waitFor(() => expect(sent(calls)).toHaveLength(3));
     expect(sent(calls).map((body) => [body.step, body.action.do])).toEqual([
       [3, "rock"],
@@ -28,7 +28,7 @@ describe("a run", () => {
     const user = userEvent.setup();
     const calls = run((_call, count) => (count === 1 ? "down" : answered(4)));
     await screen.findByText("Rocked on.");
-    await user.keyboard("r");
+    await user.keyboard("o");
     expect(await screen.findByText(/cannot be reached/)).toBeTruthy();
     expect(localStorage.getItem("edrix-run-5")).toContain("rock");
     await user.click(screen.getByRole("button", { name: "Send it again" }));
@@ -48,7 +48,7 @@ describe("a run", () => {
       return answered(step);
     });
     await screen.findByText("Rocked on.");
-    await user.keyboard("r");
+    await user.keyboard("o");
     await screen.findByText(/cannot be reached/);
     await user.keyboard("w");
     // Both are there when the browser is closed now.
@@ -73,7 +73,7 @@ describe("a run", () => {
     });
     const calls = run((_call, count) => answered(3 + count));
     await screen.findByText("Rocked on.");
-    await user.keyboard("r");
+    await user.keyboard("o");
     expect(await screen.findByText("Done so.")).toBeTruthy();
     expect(sent(calls)).toHaveLength(1);
   });
@@ -96,7 +96,7 @@ describe("a run", () => {
     await screen.findByText("Rocked on.");
     await user.keyboard("z");
     expect(await screen.findByText(says)).toBeTruthy();
-    await user.keyboard("r");
+    await user.keyboard("o");
     expect(await screen.findByText("This run stands at step 9.")).toBeTruthy();
     expect(calls.filter((call) => call.path === "/api/runs/5")).toHaveLength(2);
   });
@@ -162,7 +162,7 @@ describe("a run", () => {
     await screen.findByText("Rocked on.");
     await user.click(screen.getByText("Adjust"));
     await user.click(screen.getByRole("button", { name: "Tighten to N·m" }));
-    await user.keyboard("{ArrowRight}");
+    await user.keyboard("v");
     await user.type(await screen.findByLabelText("Shim to fit, in mm"), "2,65");
     await user.click(screen.getByRole("button", { name: "Fit this shim" }));
     await waitFor(() => expect(sent(calls)).toHaveLength(2));

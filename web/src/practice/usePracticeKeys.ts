@@ -1,4 +1,4 @@
-/** The whole run by keys. Nothing is taken from a field that is being typed in. */
+/** The whole run by keys: what the Bench has too has the same key. Nothing is taken from a field that is being typed in. */
 import { useLayoutEffect, useRef } from "react";
 import type { Table } from "../bench/lookup";
 import { neighbour } from "./leaves";
@@ -20,14 +20,15 @@ type Keys = {
 };
 
 export const PRACTICE_KEYS: readonly [string, string][] = [
-  ["← →", "the valve before, the next valve"],
+  ["← →", "turn back, turn on by 1°; with Shift by 10°"],
+  ["M", "turn on to the next mark"],
+  ["O", "rock the crank"],
+  ["V, Shift V", "the next valve, the one before"],
+  ["W", "wiggle its rocker"],
   ["[ ]", "a thinner, a thicker leaf"],
   ["F", "feel: push the leaf in, through both sides of a bridge"],
-  ["N", "feel the near side of a bridge only"],
-  [", .", "turn back, turn on by 1°; with Shift by 10°"],
-  ["M", "turn on to the next mark"],
-  ["R W", "rock the crank, wiggle the rocker"],
-  ["L T", "loosen, tighten the lock nut"],
+  ["Shift F", "feel the near side of a bridge only"],
+  ["L, Shift L", "loosen, tighten the lock nut"],
   ["S Z", "turn the screw until the leaf drags, to zero"],
   ["D", "mark the valve as done"],
 ];
@@ -41,37 +42,35 @@ export function usePracticeKeys(keys: Keys) {
       const target = event.target as HTMLElement;
       if (event.ctrlKey || event.altKey || event.metaKey) return;
       if (target.closest("input, textarea, select, dialog[open]")) return;
-      if (press(latest.current, event.key)) event.preventDefault();
+      if (press(latest.current, event)) event.preventDefault();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, []);
 }
 
-function press(keys: Keys, key: string): boolean {
+/** Turning, marks and rocking have the keys that they have on the Bench. */
+function press(keys: Keys, { key, shiftKey }: KeyboardEvent): boolean {
   const { act, valve, numbers, box, inHand } = keys;
   const at = numbers.indexOf(valve);
   const held = inHand[0] ?? 250;
+  const step = shiftKey ? 10 : 1;
+  const next = numbers[Math.max(0, Math.min(numbers.length - 1, at + (shiftKey ? -1 : 1)))];
   const does: Record<string, () => void> = {
-    arrowleft: () => keys.onValve(numbers[Math.max(0, at - 1)] ?? valve),
-    arrowright: () => keys.onValve(numbers[Math.min(numbers.length - 1, at + 1)] ?? valve),
+    arrowleft: () => act({ do: "turn", by_deg: -step }),
+    arrowright: () => act({ do: "turn", by_deg: step }),
+    m: () => act({ do: "turn", by_deg: toNextMark(keys.table, keys.view.crank_turn_deg) }),
+    o: () => act({ do: "rock" }),
+    v: () => keys.onValve(next ?? valve),
+    w: () => act({ do: "wiggle", valve }),
     "[": () => keys.onHold([neighbour(box, held, -1)]),
     "]": () => keys.onHold([neighbour(box, held, 1)]),
-    f: () => keys.onFeel(false),
-    n: () => keys.onFeel(true),
-    "?": keys.onKeys,
-    ",": () => act({ do: "turn", by_deg: -1 }),
-    ".": () => act({ do: "turn", by_deg: 1 }),
-    "<": () => act({ do: "turn", by_deg: -10 }),
-    ">": () => act({ do: "turn", by_deg: 10 }),
-    m: () => act({ do: "turn", by_deg: toNextMark(keys.table, keys.view.crank_turn_deg) }),
-    r: () => act({ do: "rock" }),
-    w: () => act({ do: "wiggle", valve }),
-    l: () => act({ do: "loosen", valve }),
-    t: () => act({ do: "tighten", valve }),
+    f: () => keys.onFeel(shiftKey),
+    l: () => act({ do: shiftKey ? "tighten" : "loosen", valve }),
     s: () => act({ do: "set", valve, leaves_um: [...inHand] }),
     z: () => act({ do: "zero", valve }),
     d: () => act({ do: "done", valve }),
+    "?": keys.onKeys,
   };
   const found = does[key.toLowerCase()];
   found?.();

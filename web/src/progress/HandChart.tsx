@@ -1,8 +1,10 @@
 /** Bias and repeatability of a student's readings on each sheet: dots with bars about the line of none. */
+
 import { scaleLinear, scalePoint } from "d3-scale";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { thou } from "../app/lengths";
+import { day } from "../app/school";
 import { Axis } from "../charts/Axis";
 import { Plot } from "../charts/Plot";
 import { Told } from "../charts/Told";
@@ -116,10 +118,6 @@ const LETTERS = 11;
 
 function short(title: string): string {
   return title.length > LETTERS ? `${title.slice(0, LETTERS - 1)}…` : title;
-}
-
-function day(at: string): string {
-  return new Date(at).toLocaleDateString([], { dateStyle: "medium" });
 }
 
 function bias(mm: number | null): string {

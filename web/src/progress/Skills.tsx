@@ -1,7 +1,9 @@
 /** Skills with how surely each is shown, who signed it off, and where it is trained next. */
+
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
+import { day } from "../app/school";
 import "./progress.css";
 
 type Skill = Schemas["SkillOut"];
@@ -29,8 +31,7 @@ export function Skills({ skills, ways }: Props) {
             {skill.state !== "unseen" && ` ${skill.says}`}
             {skill.signed && (
               <span className="signed">
-                ✓ signed off by {skill.signed.by},{" "}
-                {new Date(skill.signed.at).toLocaleDateString([], { dateStyle: "medium" })}
+                ✓ signed off by {skill.signed.by}, {day(skill.signed.at)}
                 {skill.signed.note && `: ${skill.signed.note}`}
               </span>
             )}

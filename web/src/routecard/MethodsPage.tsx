@@ -1,9 +1,11 @@
 /** The methods of sequence side by side on one engine. */
+
 import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { comparedQuery, cycleQuery } from "../api/queries";
+import { BoardButton } from "../app/BoardButton";
 import { Failure, Waiting } from "../app/feedback";
 import { degrees } from "../app/lengths";
 import { useMethod } from "../app/methods";
@@ -40,9 +42,12 @@ export default function MethodsPage() {
               : "Working out every method."}
           </p>
         </div>
-        <Link className="button" to={`/bench/${id}${version ? `?version=${version}` : ""}`}>
-          Bench
-        </Link>
+        <span className="ways">
+          <BoardButton />
+          <Link className="button" to={`/bench/${id}${version ? `?version=${version}` : ""}`}>
+            Bench
+          </Link>
+        </span>
       </div>
       <div className="route-tools">
         <WishFields search={search} wish={wish} choose={choose} />

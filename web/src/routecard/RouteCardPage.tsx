@@ -1,9 +1,11 @@
 /** The route card: stops and valves of one engine by one method, for the screen and for paper. */
+
 import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { cycleQuery, routeQuery } from "../api/queries";
+import { BoardButton } from "../app/BoardButton";
 import { Failure, Waiting } from "../app/feedback";
 import { degrees } from "../app/lengths";
 import { useMethod, useMethods } from "../app/methods";
@@ -74,6 +76,7 @@ export default function RouteCardPage() {
         </select>
         <WishFields search={search} wish={wish} choose={choose} />
         <span className="grow" />
+        <BoardButton />
         <Link className="button" to={`/methods/${id}${carried()}`}>
           Compare
         </Link>

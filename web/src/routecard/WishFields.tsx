@@ -1,6 +1,8 @@
 /** Direction, start, margin and stops: how the crank is turned. */
+
 import { useEffect, useState } from "react";
 import { Choice } from "../app/Choice";
+import { isNoFigure } from "../app/figures";
 import type { useWish } from "./useWish";
 import "./wish.css";
 
@@ -47,7 +49,7 @@ type FieldProps = { label: string; value: string; onCommit: (text: string | null
 function DegreesField({ label, value, onCommit }: FieldProps) {
   const [typed, setTyped] = useState(value);
   useEffect(() => setTyped(value), [value]);
-  const wrong = typed.trim() !== "" && !Number.isFinite(Number(typed.replace(",", ".")));
+  const wrong = isNoFigure(typed);
   return (
     <label className="degrees-field">
       <span className="soft">{label}</span>
@@ -60,10 +62,7 @@ function DegreesField({ label, value, onCommit }: FieldProps) {
         title={wrong ? "Give crank degrees, like 120" : undefined}
         onChange={(event) => {
           setTyped(event.target.value);
-          const figure = Number(event.target.value.replace(",", "."));
-          if (event.target.value.trim() === "" || Number.isFinite(figure)) {
-            onCommit(event.target.value.trim());
-          }
+          if (!isNoFigure(event.target.value)) onCommit(event.target.value.trim());
         }}
       />
       °

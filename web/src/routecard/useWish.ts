@@ -1,14 +1,15 @@
 /** How the crank is to be turned, kept in the address so that a card can be passed on. */
+
 import { useSearchParams } from "react-router";
 import type { MethodsWish } from "../api/queries";
+import { figureOf } from "../app/figures";
 import { PLAIN_WISH } from "../app/methods";
 
 const DIRECTIONS = ["running", "reverse"];
 const STOPS = ["any", "marks"];
 
 function figure(text: string | null, fallback: number): number {
-  const value = Number((text ?? "").replace(",", "."));
-  return text !== null && text.trim() !== "" && Number.isFinite(value) ? value : fallback;
+  return figureOf(text ?? "") ?? fallback;
 }
 
 function oneOf(options: readonly string[], text: string | null): string {

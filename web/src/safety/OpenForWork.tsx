@@ -1,10 +1,12 @@
 /** The isolation list before an engine is turned, and the closing list after: ticked and kept. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
 import { cautionsQuery } from "../api/queries";
 import { Choice } from "../app/Choice";
 import { Failure, sentence } from "../app/feedback";
+import { timeOfDay } from "../app/school";
 import "./safety.css";
 
 type Props = {
@@ -101,9 +103,9 @@ type KeptProps = { opening: Schemas["WorkOpeningOut"]; part: NonNullable<Props["
 
 function Kept({ opening, part }: KeptProps) {
   const said = [];
-  if (part !== "closing") said.push(`Isolation list ticked at ${clock(opening.opened_at)}.`);
+  if (part !== "closing") said.push(`Isolation list ticked at ${timeOfDay(opening.opened_at)}.`);
   if (part !== "opening" && opening.closed_at) {
-    said.push(`Closing list ticked at ${clock(opening.closed_at)}.`);
+    said.push(`Closing list ticked at ${timeOfDay(opening.closed_at)}.`);
   }
   if (said.length === 0) return null;
   return (
@@ -165,8 +167,4 @@ function TickList({ lines, does, pending, onDone }: TickListProps) {
       </button>
     </div>
   );
-}
-
-function clock(at: string): string {
-  return new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
 }

@@ -1,8 +1,10 @@
 /** A sheet being filled in by a student, questioned, and handed in once. */
+
 import type { Schemas } from "../api/client";
 import { sentence } from "../app/feedback";
 import { mm, thou } from "../app/lengths";
 import { useMethod } from "../app/methods";
+import { moment } from "../app/school";
 import type { Sending } from "../app/sender";
 import { OpenForWork } from "../safety/OpenForWork";
 import { isDone } from "./lines";
@@ -29,6 +31,7 @@ export function Filling({ sheet }: { sheet: Sheet }) {
   return (
     <>
       <Task sheet={sheet} />
+      <Until sheet={sheet} />
       <OpenForWork {...work} part="opening" />
       <div ref={form} className="lines">
         {sheet.valves.map((valve, index) => {
@@ -69,7 +72,7 @@ export function Filling({ sheet }: { sheet: Sheet }) {
           <button
             type="button"
             className="button main"
-            disabled={handIn.isPending}
+            disabled={handIn.isPending || sheet.closed}
             onClick={() => handIn.mutate(false)}
           >
             {handIn.isPending ? "Handing in…" : "Hand in"}
@@ -83,6 +86,24 @@ export function Filling({ sheet }: { sheet: Sheet }) {
         onConfirm={() => handIn.mutate(true)}
       />
     </>
+  );
+}
+
+/** Until when it can be handed in, by the school's clock. */
+function Until({ sheet }: { sheet: Sheet }) {
+  if (sheet.closed) {
+    return (
+      <p className="notice" role="status">
+        This sheet is closed{sheet.closes_at && ` since ${moment(sheet.closes_at)}`}. What you write
+        is kept; to hand it in, ask your instructor to open it.
+      </p>
+    );
+  }
+  if (sheet.closes_at === null) return null;
+  return (
+    <p className="soft">
+      Due <b>{moment(sheet.closes_at)}</b>; it closes then.
+    </p>
   );
 }
 

@@ -37,6 +37,7 @@ export default function SheetPage() {
           <Hints hints={sheet.result.hints} />
           <Waits kinds={sheet.result.waits} graded={sheet.result.grade !== null} />
           <MarksList
+            own
             result={sheet.result}
             valves={sheet.valves}
             columns={sheet.columns}

@@ -1,14 +1,16 @@
 /** One valve of a sheet: reading, stop, verdict. Made for a thumb. */
+
 import { useId, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { Choice } from "../app/Choice";
+import { figureOf, isNoFigure } from "../app/figures";
 import { degrees, inOtherUnit, spec } from "../app/lengths";
 import type { Unit } from "../app/session";
 import { Clashes } from "./Clashes";
 import type { Clash } from "./draft";
 import { Further } from "./Further";
-import { angleOf, isDone, isFigure, type Line } from "./lines";
+import { isDone, isFigure, type Line } from "./lines";
 
 const VERDICTS = [
   { value: "tight", label: "Tight" },
@@ -191,7 +193,7 @@ function StopChoice({ line, stops, fault, valve, onChange }: StopProps) {
 /** Crank degrees as typed, with point or comma; what is no angle stays, and is told. */
 function OwnAngle({ line, fault, valve, onChange }: Omit<StopProps, "stops">) {
   const [typed, setTyped] = useState(line.crank_deg === null ? "" : String(line.crank_deg));
-  const isWrong = typed.trim() !== "" && angleOf(typed) === null;
+  const isWrong = isNoFigure(typed);
   return (
     <>
       <input
@@ -204,7 +206,7 @@ function OwnAngle({ line, fault, valve, onChange }: Omit<StopProps, "stops">) {
         value={typed}
         onChange={(event) => {
           setTyped(event.target.value);
-          onChange({ crank_deg: angleOf(event.target.value) });
+          onChange({ crank_deg: figureOf(event.target.value) });
         }}
       />
       {isWrong && <p className="fault">“{typed}” is no angle: write degrees, like 12.5</p>}

@@ -40,9 +40,3 @@ function said(line: Line): string {
     further.sort(),
   ]);
 }
-
-/** A crank angle as typed, with point or comma; null for what is none. */
-export function angleOf(text: string): number | null {
-  const plain = text.trim().replace(",", ".").replace(/°$/, "");
-  return plain !== "" && Number.isFinite(Number(plain)) ? Number(plain) : null;
-}

@@ -31,7 +31,7 @@ describe("answering a mark", () => {
     await userEvent.click(screen.getByRole("button", { name: "Answer a mark of valve 2" }));
     await userEvent.type(screen.getByLabelText("What you think"), "It was 90.");
     await userEvent.click(screen.getByRole("button", { name: "Send this answer" }));
-    await screen.findByText("Student's answer: It was 90.");
+    await screen.findByText("Your answer: It was 90.");
     expect(calls.find((call) => call.path.endsWith("/answers"))?.body).toEqual({
       valve: 2,
       part: "position",
@@ -174,6 +174,8 @@ describe("the list of sheets", () => {
     engine: "Pump",
     set_at: "2026-11-25T08:00:00Z",
     handed_in_at: null,
+    closes_at: null,
+    closed: false,
     points: null,
     out_of: null,
     waits: false,
@@ -201,11 +203,36 @@ describe("the list of sheets", () => {
     });
 
   it("tells what is to do and what was earned", async () => {
-    const second = { ...row, id: 6, title: "Second", points: 21, out_of: 24 };
+    const done = { handed_in_at: "2026-11-25T08:00:00Z", points: 21, out_of: 24 };
+    const second = { ...row, id: 6, title: "Second", ...done };
     answers(() => ({ body: [row, second] }));
     show(<WorkPage />);
     await screen.findByText("to do");
     expect(screen.getByText("21 / 24")).toBeTruthy();
+  });
+
+  it("puts what is due first at the top, and what is over out of the way", async () => {
+    const later = { ...row, id: 7, title: "Later", closes_at: "2026-12-24T16:00:00Z" };
+    const soon = { ...row, id: 8, title: "Soon", closes_at: "2026-12-01T16:00:00Z" };
+    const over = [1, 2, 3, 4, 5].map((n) => ({
+      ...row,
+      id: 20 + n,
+      title: `Over ${n}`,
+      handed_in_at: "2026-11-01T08:00:00Z",
+      points: n,
+      out_of: 24,
+    }));
+    const missed = { ...row, id: 30, title: "Missed", closed: true };
+    answers(() => ({ body: [row, later, missed, soon, ...over] }));
+    show(<WorkPage />);
+    await screen.findByText("due 1 Dec, 16:00");
+    const titles = () =>
+      screen.getAllByRole("link").map((link) => link.querySelector("b")?.textContent);
+    await screen.findByText("closed");
+    expect(titles().slice(0, 3)).toEqual(["Soon", "Later", "First measuring"]);
+    expect(titles()).not.toContain("Over 5");
+    await userEvent.click(screen.getByRole("button", { name: "3 earlier ones" }));
+    expect(titles()).toContain("Over 5");
   });
 
   it("is not silent when it is empty", async () => {

@@ -1,9 +1,11 @@
 /** Shims of one engine: the arithmetic, moving them between valves, the order, and the table. */
+
 import { useMutation, useSuspenseQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { cycleQuery, shimTablesQuery } from "../api/queries";
+import { BoardButton } from "../app/BoardButton";
 import { Choice } from "../app/Choice";
 import { Field } from "../app/Field";
 import { sentence } from "../app/feedback";
@@ -49,6 +51,7 @@ export default function ShimsPage() {
           >
             Table as PDF
           </a>
+          <BoardButton />
           <Link className="button" to={`/bench/${id}`}>
             Bench
           </Link>

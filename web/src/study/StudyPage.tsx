@@ -1,17 +1,21 @@
 /** The class as a measuring instrument: what spreads its readings, which student, which valve. */
-import { useSuspenseQuery } from "@tanstack/react-query";
-import { Alert, Collapse } from "antd";
-import { useParams } from "react-router";
+import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
+import { Alert, Button, Checkbox, Collapse } from "antd";
+import { useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { studyQuery } from "../api/queries";
+import { studyQuery, trialsQuery } from "../api/queries";
+import { Waiting } from "../app/feedback";
+import { day } from "../app/school";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";
+import { Problem } from "../kit/Problem";
 import { Hands } from "./Hands";
 import { Hardest } from "./Hardest";
 import { Variance } from "./Variance";
 import "./study.css";
 
 type Study = Schemas["StudyOut"];
+type Trial = Schemas["TrialOut"];
 
 const ANALYSIS: readonly DataColumn<Schemas["AnovaRowOut"]>[] = [
   { title: "Source", show: (row) => row.source },
@@ -24,37 +28,90 @@ const ANALYSIS: readonly DataColumn<Schemas["AnovaRowOut"]>[] = [
 
 export default function StudyPage() {
   const { standId = "" } = useParams();
-  const { data: study } = useSuspenseQuery(studyQuery(Number(standId)));
+  const id = Number(standId);
+  const { data: known } = useSuspenseQuery(trialsQuery(id));
+  const [search, setSearch] = useSearchParams();
+  const chosen = (search.get("trials") ?? "").split(",").map(Number).filter(Boolean);
+  const { data: study, error, isPending } = useQuery(studyQuery(id, chosen));
   return (
     <Desk
       title="The class as a measuring instrument"
-      from={{ to: `/classes/${study.class_id}/stands`, title: study.stand }}
-      about={`${study.engine}: ${study.students} students, ${study.valves} valves, ${
-        study.trials.length
-      } trials (${study.trials.join(" · ")})`}
+      from={{ to: `/classes/${known.class_id}/stands`, title: known.stand }}
+      about={
+        study &&
+        `${study.engine}: ${study.students} students, ${study.valves} valves, ${
+          study.trials.length
+        } trials (${study.trials.join(" · ")})`
+      }
     >
-      <div className="study">
-        {study.left_out.length > 0 && <LeftOut left={study.left_out} />}
-        <section className="card says-it">
-          <p className="categories">
-            <b className="figures">{study.categories}</b> categories told apart
-          </p>
-          <ul>
-            {study.says.map((line) => (
-              <li key={line}>{line}</li>
-            ))}
-          </ul>
-        </section>
-        <Variance study={study} />
-        <Hands study={study} />
-        <Hardest study={study} />
-        <Collapse
-          items={[
-            { key: "anova", label: "Analysis of variance", children: <Analysis study={study} /> },
-          ]}
+      {known.trials.length > 2 && (
+        <Trials
+          trials={known.trials}
+          chosen={chosen}
+          onChoose={(ids) =>
+            setSearch(ids.length > 0 ? { trials: ids.join(",") } : {}, { replace: true })
+          }
         />
-      </div>
+      )}
+      {isPending && <Waiting />}
+      <Problem error={error} />
+      {study && <Told study={study} />}
     </Desk>
+  );
+}
+
+type TrialsProps = {
+  trials: readonly Trial[];
+  chosen: readonly number[];
+  onChoose: (ids: number[]) => void;
+};
+
+/** Which sheets are compared: proposed by who has handed them in, and chosen otherwise here. */
+function Trials({ trials, chosen, onChoose }: TrialsProps) {
+  const proposed = trials.filter((one) => one.proposed).map((one) => one.id);
+  return (
+    <section className="card trials" aria-label="Trials">
+      <b>Its trials</b>
+      <Checkbox.Group
+        value={chosen.length > 0 ? [...chosen] : proposed}
+        onChange={(ids) => onChoose(ids as number[])}
+        options={trials.map((one) => ({
+          value: one.id,
+          label: `${one.title}, ${day(one.set_at)} (${one.handed_in} handed in)`,
+        }))}
+      />
+      {chosen.length > 0 && (
+        <Button type="link" onClick={() => onChoose([])}>
+          As proposed
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function Told({ study }: { study: Study }) {
+  return (
+    <div className="study">
+      {study.left_out.length > 0 && <LeftOut left={study.left_out} />}
+      <section className="card says-it">
+        <p className="categories">
+          <b className="figures">{study.categories}</b> categories told apart
+        </p>
+        <ul>
+          {study.says.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      </section>
+      <Variance study={study} />
+      <Hands study={study} />
+      <Hardest study={study} />
+      <Collapse
+        items={[
+          { key: "anova", label: "Analysis of variance", children: <Analysis study={study} /> },
+        ]}
+      />
+    </div>
   );
 }
 

@@ -55,8 +55,23 @@ const STUDY: Schemas["StudyOut"] = {
   says: ["The class is 31 % of the study's spread."],
 };
 
+const TRIALS: Schemas["TrialsOut"] = {
+  stand: "Stand 5",
+  class_id: 2,
+  trials: [1, 2].map((id) => ({
+    id,
+    title: `Feel, trial ${id}`,
+    set_at: "2026-11-25T08:00:00Z",
+    handed_in: 2,
+    proposed: true,
+  })),
+};
+
 function study(answer: object) {
-  serve((call) => (call.path === "/api/stands/2/study" ? answer : undefined) as never);
+  serve((call) => {
+    if (call.path.startsWith("/api/stands/2/study")) return answer as never;
+    if (call.path === "/api/stands/2/trials") return { body: TRIALS };
+  });
   show(<StudyPage />, { path: "/study/2", route: "/study/:standId", person: TOVE });
 }
 

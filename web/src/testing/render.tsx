@@ -15,6 +15,7 @@ export const INES: Person = {
   sign_in_name: "ines.falkner",
   display_name: "Ines Falkner",
   may_teach: false,
+  is_head: false,
   unit: "mm",
 };
 
@@ -57,7 +58,8 @@ export function problem(status: number, detail: string, more: object = {}) {
 
 export function newQueries(person: Person | null = INES): QueryClient {
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-  queries.setQueryData(sessionQuery.queryKey, { person });
+  const school = { time_zone: "UTC", language: "en" };
+  queries.setQueryData(sessionQuery.queryKey, { person, school });
   queries.setQueryData(methodsQuery.queryKey, METHODS);
   queries.setQueryData(asksQuery.queryKey, ASKS);
   return queries;

@@ -30,6 +30,8 @@ export const SHEET: Schemas["SheetOut"] = {
     { number: 1, cylinder: 1, role: "exhaust", ...spec },
     { number: 2, cylinder: 1, role: "intake", ...spec },
   ],
+  closes_at: null,
+  closed: false,
   draft: [],
   result: null,
 };

@@ -8,14 +8,17 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from edrix.accounts import services
 from edrix.errors import ServiceError
 
+WHAT = ("list", "passcode", "add", "teach", "no-teach", "head", "no-head")
+
 
 class Command(BaseCommand):
     help = (
-        "Lists people, gives a new passcode, adds an instructor, gives or takes the right to teach."
+        "Lists people, gives a new passcode, adds an instructor, gives or takes the right to "
+        "teach, makes or unmakes a head of the school."
     )
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("what", choices=["list", "passcode", "add", "teach", "no-teach"])
+        parser.add_argument("what", choices=WHAT)
         parser.add_argument("name", nargs="?", help="a sign-in name; for add, the person's name")
 
     def handle(self, *args: Any, what: str, name: str | None, **options: Any) -> None:
@@ -30,7 +33,7 @@ class Command(BaseCommand):
 
     def _list(self) -> None:
         for user in services.everybody():
-            role = "teaches" if user.may_teach else "student"
+            role = "head" if user.is_head else "teaches" if user.may_teach else "student"
             off = "" if user.is_active else "  (cannot sign in)"
             self.stdout.write(f"{user.sign_in_name:<30} {role:<8} {user.display_name}{off}")
 
@@ -51,6 +54,18 @@ class Command(BaseCommand):
 
     def _no_teach(self, name: str) -> None:
         self._let(name, teaches=False)
+
+    def _head(self, name: str) -> None:
+        self._make_head(name, is_head=True)
+
+    def _no_head(self, name: str) -> None:
+        self._make_head(name, is_head=False)
+
+    def _make_head(self, name: str, *, is_head: bool) -> None:
+        user = services.person_called(name)
+        services.make_head(user, is_head)
+        is_now = "is head of the school" if is_head else "is not head"
+        self.stdout.write(f"{user.display_name} {is_now} now.")
 
     def _let(self, name: str, *, teaches: bool) -> None:
         user = services.person_called(name)

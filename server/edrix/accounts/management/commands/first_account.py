@@ -17,7 +17,7 @@ class Command(BaseCommand):
         if services.anybody_there():
             return
         passcode = services.new_passcode()
-        services.make_person("Instructor", "instructor", passcode, may_teach=True)
+        services.make_person("Instructor", "instructor", passcode, may_teach=True, is_head=True)
         self.stdout.write("First account (shown once):")
         self.stdout.write(f"  instructor   {passcode}")
         self.stdout.write("")

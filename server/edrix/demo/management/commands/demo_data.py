@@ -15,6 +15,7 @@ from django.db import transaction
 
 from edrix.accounts import services as accounts
 from edrix.accounts.models import User
+from edrix.classes import roll
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.marking import handing_in, rubrics
@@ -106,22 +107,21 @@ def fill() -> list[dict[str, str]]:
     """Makes the school; gives the accounts with their passcodes."""
     people = []
 
-    def instructor(name: str, sign_in_name: str) -> User:
+    def instructor(name: str, sign_in_name: str, *, is_head: bool = False) -> User:
         passcode = accounts.new_passcode()
-        made = accounts.make_person(name, sign_in_name, passcode, may_teach=True)
-        people.append(
-            {"sign_in_name": sign_in_name, "passcode": passcode, "is": f"instructor, {name}"}
-        )
+        made = accounts.make_person(name, sign_in_name, passcode, may_teach=True, is_head=is_head)
+        said = "instructor and head of the school" if is_head else "instructor"
+        people.append({"sign_in_name": sign_in_name, "passcode": passcode, "is": f"{said}, {name}"})
         return made
 
-    tove = instructor("Tove Lindqvist", "tove")
+    tove = instructor("Tove Lindqvist", "tove", is_head=True)
     shelved = {
         path.stem: engines.add_engine(tove, json.loads(path.read_text()))[0]
         for path in sorted(ENGINE_FILES.glob("*.json"))
     }
     pump = shelved["01-p4-fire-pump"]
     spring = classes.create_class(tove, "Pump crew, spring intake").teaching_class
-    students = classes.add_students(tove, spring.id, "\n".join(STUDENTS))
+    students = roll.add_students(tove, spring.id, "\n".join(STUDENTS))
     people += _accounts(students)
     stand = stands.create_stand(tove, spring.id, "Stand 3", pump.engine_id)
     gaps = [stands.TypedGap(n, gap, "mm") for n, gap in enumerate(KEY_MM, start=1)]
@@ -161,7 +161,7 @@ def _practice_on(tove: User, class_id: int, engine_ids: dict[str, int]) -> None:
         practice.create(tove, class_id, new)
 
 
-def _accounts(students: list[classes.NewStudent]) -> list[dict[str, str]]:
+def _accounts(students: list[roll.NewStudent]) -> list[dict[str, str]]:
     return [
         {
             "sign_in_name": student.sign_in_name,
@@ -172,10 +172,10 @@ def _accounts(students: list[classes.NewStudent]) -> list[dict[str, str]]:
     ]
 
 
-def _study_of_feel(tove: User, engine_id: int) -> list[classes.NewStudent]:
+def _study_of_feel(tove: User, engine_id: int) -> list[roll.NewStudent]:
     """Six who measured one stand three times, each with a hand of their own; one slip each way."""
     winter = classes.create_class(tove, "Winter refresher, feel").teaching_class
-    students = classes.add_students(tove, winter.id, "\n".join(REFRESHED))
+    students = roll.add_students(tove, winter.id, "\n".join(REFRESHED))
     stand = stands.create_stand(tove, winter.id, "Stand 5", engine_id)
     gaps = [stands.TypedGap(n, gap, "mm") for n, gap in enumerate(FEEL_KEY_MM, start=1)]
     stands.enter_key(tove, stand.id, gaps)

@@ -1,0 +1,1 @@
+"""What is done before the first request: the tables are brought up to date."""
