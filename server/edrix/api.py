@@ -17,6 +17,7 @@ from edrix.drills.api import router as drills
 from edrix.edge import new_api
 from edrix.engines.api import router as engines
 from edrix.intake.api import router as intake
+from edrix.longforms.api import router as longforms
 from edrix.marking.api import router as marking
 from edrix.marking.rubric_api import router as rubrics
 from edrix.practice.api import router as practice
@@ -33,8 +34,8 @@ from edrix.study.api import router as studies
 api = new_api(SignedIn())
 install_handlers(api)
 ROUTERS = (
-    accounts, staff, engines, classes, stands, drills, safety, practice, sheets, marking, rubrics,
-    intake, studies, files, reports, archives, progress, qr,
+    accounts, staff, longforms, engines, classes, stands, drills, safety, practice, sheets,
+    marking, rubrics, intake, studies, files, reports, archives, progress, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

@@ -251,7 +251,9 @@ def _field_fault(error: dict[str, Any]) -> FieldFault:
     """pydantic's error in our words: the path without the part that names the parameter."""
     path = ".".join(str(step) for step in error["loc"][2:]) or str(error["loc"][-1])
     own = str(error["msg"]).removeprefix("Value error, ")
-    words = WORDS.get(error["type"], own[:1].lower() + own[1:])
+    if (words := WORDS.get(error["type"])) is None:
+        # Not a template of ours: it may have braces of its own.
+        return FieldFault(path, own[:1].lower() + own[1:])
     # pydantic quotes what is expected as Python does.
     given = {
         k: v.replace("'", "") if isinstance(v, str) else v for k, v in error.get("ctx", {}).items()

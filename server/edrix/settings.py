@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "pglock",
     "edrix.starting",
     "edrix.accounts",
+    "edrix.longforms",
     "edrix.engines",
     "edrix.classes",
     "edrix.stands",

@@ -83,7 +83,9 @@ def test_every_table_is_in_it_or_belongs_to_nobody():
     ours = {
         model._meta.label for model in apps.get_models() if model.__module__.startswith("edrix.")
     }
-    assert ours == {part.label for part in PARTS} | {ENGINE, VERSION, PERSON}
+    # What a person is still typing is nobody else's, nor a class's.
+    not_saved_yet = {"longforms.LongForm"}
+    assert ours == {part.label for part in PARTS} | {ENGINE, VERSION, PERSON} | not_saved_yet
 
 
 def test_nothing_is_lost(full, browsers):

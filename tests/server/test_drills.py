@@ -120,3 +120,19 @@ def test_two_taps_at_once_are_one_answer(school):
     assert len(seen) == 2
     assert seen[0] == seen[1]
     assert DrillAnswer.objects.count() == 1
+
+
+def test_a_drill_is_named_put_away_and_brought_back_by_its_person(drill, browsers, school):
+    path, ines = f"/api/drills/{drill['id']}", browsers["student"]
+    give(ines, drill, 1, list(right_answer(drill["id"], 1)))
+    named = ines.send("PATCH", path, {"name": "  Before the  test "}).json()
+    assert (named["title"], named["away"]) == ("Before the test", False)
+    ines.send("PATCH", path, {"away": True})
+    assert [(d["title"], d["away"]) for d in ines.get("/api/drills").json()] == [
+        ("Before the test", True)
+    ]
+    scores = browsers["instructor"].get(f"/api/classes/{school.class_a}/drills").json()
+    assert [(s["title"], s["right"]) for s in scores] == [("Before the test", 1)]
+    assert ines.send("PATCH", path, {"away": False, "name": ""}).json()["title"] == ""
+    for other in ("classmate", "instructor"):
+        assert browsers[other].send("PATCH", path, {"away": True}).status_code == 404

@@ -125,6 +125,7 @@ def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
         "hand_in_id": handed_in.id,
+        "place": "paper-1",
         "drill_id": drills.start(school.ines, school.engine_id, None, "alone").id,
         "number": 1,
         "opening_id": 1,

@@ -108,6 +108,21 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 201, 201, 201, 201, 201),
     ),
     (
+        "read a long form of one's own",
+        ("GET", fixed("/api/long-forms/paper-1"), nothing),
+        (401, 200, 200, 403, 403, 403),
+    ),
+    (
+        "keep a long form of one's own",
+        ("PUT", fixed("/api/long-forms/paper-1"), lambda _: {"typed": {"a": "1"}, "revision": 0}),
+        (401, 200, 200, 403, 403, 403),
+    ),
+    (
+        "give a long form up",
+        ("DELETE", fixed("/api/long-forms/paper-1"), nothing),
+        (401, 204, 204, 403, 403, 403),
+    ),
+    (
         "ask a whole class",
         ("POST", fixed("/api/drills"), lambda s: {"engine_id": s.engine_id, "held": "class"}),
         (401, 201, 201, 403, 403, 403),

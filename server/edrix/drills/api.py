@@ -11,7 +11,7 @@ from edrix.accounts.signed_in import user_of
 from edrix.drills import services
 from edrix.drills.models import Drill
 from edrix.problems import Problem
-from edrix.shapes import In
+from edrix.shapes import Changes, In
 
 router = Router(tags=["drills"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
@@ -73,6 +73,8 @@ class AskedOut(Schema):
 
 class DrillOut(Schema):
     id: int
+    title: str
+    away: bool
     engine_id: int
     engine_version: int
     engine_name: str
@@ -85,6 +87,8 @@ class DrillOut(Schema):
     def of(drill: Drill) -> dict[str, Any]:
         return {
             "id": drill.id,
+            "title": drill.title,
+            "away": drill.put_away_at is not None,
             "engine_id": drill.engine_version.engine_id,
             "engine_version": drill.engine_version.number,
             "engine_name": drill.engine_version.engine.name,
@@ -97,6 +101,7 @@ class DrillOut(Schema):
 
 class ScoreOut(Schema):
     id: int
+    title: str
     person: str
     engine_id: int
     engine_name: str
@@ -105,11 +110,14 @@ class ScoreOut(Schema):
     right: int
     answered: int
     questions: int
+    away: bool
+    """By the person whose drill it is; a class keeps every score."""
 
     @staticmethod
     def of(drill: Any) -> dict[str, Any]:
         return {
             "id": drill.id,
+            "title": drill.title,
             "person": drill.person.display_name,
             "engine_id": drill.engine_version.engine_id,
             "engine_name": drill.engine_version.engine.name,
@@ -118,6 +126,7 @@ class ScoreOut(Schema):
             "right": drill.right,
             "answered": drill.answered,
             "questions": len(drill.questions),
+            "away": drill.put_away_at is not None,
         }
 
 
@@ -136,6 +145,15 @@ def own_drills(request: HttpRequest) -> list[dict[str, Any]]:
 @router.get("/drills/{drill_id}", response={200: DrillOut, **REFUSALS}, operation_id="getDrill")
 def get_drill(request: HttpRequest, drill_id: int) -> dict[str, Any]:
     return DrillOut.of(services.own_drill(user_of(request), drill_id))
+
+
+@router.patch(
+    "/drills/{drill_id}", response={200: DrillOut, **REFUSALS}, operation_id="changeDrill"
+)
+def change_drill(request: HttpRequest, drill_id: int, body: Changes) -> dict[str, Any]:
+    """Names one's own drill, puts it away or brings it back."""
+    drill = services.change(user_of(request), drill_id, name=body.name, away=body.away)
+    return DrillOut.of(drill)
 
 
 @router.delete("/drills/{drill_id}", response={204: None, **REFUSALS}, operation_id="removeDrill")

@@ -19,10 +19,14 @@ class Drill(models.Model):
         "classes.TeachingClass", models.PROTECT, related_name="drills", null=True
     )
     """The class that it was drilled in, or asked: its instructors see the score, no others."""
+    title = models.CharField(max_length=120, blank=True)
+    """As its person calls it; blank: by its engine and day."""
     held = models.CharField(max_length=8)
     """alone, or class: asked of a whole class, who answer aloud."""
     questions = models.JSONField()
     made_at = models.DateTimeField(auto_now_add=True)
+    put_away_at = models.DateTimeField(null=True)
+    """When its person put it out of their way; its class keeps the score."""
 
     class Meta:
         constraints: ClassVar = [

@@ -131,6 +131,19 @@ def has_drilled(class_id: int, person_id: int) -> bool:
     return Drill.objects.filter(teaching_class_id=class_id, person_id=person_id).exists()
 
 
+@transaction.atomic
+def change(
+    user: User, drill_id: int, *, name: str | None = None, away: bool | None = None
+) -> Drill:
+    """Names one's own drill (blank: by its engine again), puts it away or brings it back."""
+    drill = own_drill(user, drill_id)
+    if name is not None:
+        drill.title = " ".join(name.split())
+        drill.save(update_fields=["title"])
+    life.put_away(drill, away=away)
+    return drill
+
+
 def remove(user: User, drill_id: int) -> None:
     """One's own, while no question of it is answered."""
     drill = own_drill(user, drill_id)

@@ -159,6 +159,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/long-forms/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description What was last typed in a form, on whichever device.
+         */
+        get: operations["longForm"];
+        /**
+         * Keep
+         * @description Keeps a form based on a revision; refused where another device was quicker.
+         */
+        put: operations["keepLongForm"];
+        post?: never;
+        /**
+         * Forget
+         * @description Once it is saved, or given up.
+         */
+        delete: operations["forgetLongForm"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines": {
         parameters: {
             query?: never;
@@ -749,7 +777,11 @@ export interface paths {
         delete: operations["removeDrill"];
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Change Drill
+         * @description Names one's own drill, puts it away or brings it back.
+         */
+        patch: operations["changeDrill"];
         trace?: never;
     };
     "/api/drills/{drill_id}/answers/{number}": {
@@ -1935,6 +1967,27 @@ export interface components {
             /** Is Head */
             is_head?: boolean | null;
         };
+        /**
+         * LongFormOut
+         * @description typed is null, and revision 0, where nothing waits to be saved.
+         */
+        LongFormOut: {
+            /** Typed */
+            typed: {
+                [key: string]: unknown;
+            } | null;
+            /** Revision */
+            revision: number;
+        };
+        /** LongFormIn */
+        LongFormIn: {
+            /** Typed */
+            typed: {
+                [key: string]: unknown;
+            };
+            /** Revision */
+            revision: number;
+        };
         /** EngineRow */
         EngineRow: {
             /** Id */
@@ -2810,6 +2863,10 @@ export interface components {
         DrillOut: {
             /** Id */
             id: number;
+            /** Title */
+            title: string;
+            /** Away */
+            away: boolean;
             /** Engine Id */
             engine_id: number;
             /** Engine Version */
@@ -2856,6 +2913,8 @@ export interface components {
         ScoreOut: {
             /** Id */
             id: number;
+            /** Title */
+            title: string;
             /** Person */
             person: string;
             /** Engine Id */
@@ -2875,6 +2934,8 @@ export interface components {
             answered: number;
             /** Questions */
             questions: number;
+            /** Away */
+            away: boolean;
         };
         /** AnswerIn */
         AnswerIn: {
@@ -5254,6 +5315,155 @@ export interface operations {
             };
         };
     };
+    longForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongFormOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepLongForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LongFormIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongFormOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forgetLongForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     listEngines: {
         parameters: {
             query?: never;
@@ -7049,6 +7259,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillOut"];
+                };
             };
             /** @description Forbidden */
             403: {

@@ -1,0 +1,1 @@
+"""Long forms as they are being filled in: on several devices of one person."""
