@@ -1,5 +1,5 @@
 /** A figure to type, big enough for a thumb. What is typed stays as it is typed. */
-import { isNoFigure } from "./figures";
+import { FigureInput } from "./FigureInput";
 
 type Props = {
   label: string;
@@ -13,17 +13,14 @@ type Props = {
 
 export function Field({ label, value, onChange, placeholder, most = 6, list }: Props) {
   return (
-    <input
+    <FigureInput
       className="figure-field figures"
       aria-label={label}
-      inputMode="decimal"
       maxLength={most}
       placeholder={placeholder}
       list={list}
       value={value}
-      aria-invalid={isNoFigure(value)}
-      title={isNoFigure(value) ? "Give a number, like 0.25 or 0,25" : undefined}
-      onChange={(event) => onChange(event.target.value)}
+      onType={onChange}
     />
   );
 }

@@ -4,8 +4,9 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { effectQuery, setHereQuery } from "../api/queries";
+import { FigureInput } from "../app/FigureInput";
 import { Failure } from "../app/feedback";
-import { figureOf, isNoFigure } from "../app/figures";
+import { figureOf } from "../app/figures";
 import { degrees, inOtherUnit, MM_PER_THOU, mm, thou } from "../app/lengths";
 import type { Unit } from "../app/session";
 import { useWidth } from "../charts/useWidth";
@@ -90,14 +91,7 @@ function GapField({ gap, unit, mostMm, onGap }: GapFieldProps) {
   return (
     <div className="gap-field">
       <label htmlFor="clearance-gap">Clearance</label>
-      <input
-        id="clearance-gap"
-        className="field figures"
-        inputMode="decimal"
-        value={gap}
-        aria-invalid={isNoFigure(gap)}
-        onChange={(event) => onGap(event.target.value)}
-      />
+      <FigureInput id="clearance-gap" value={gap} onType={onGap} />
       <span>
         {unit} <span className="soft">{inOtherUnit(gap, unit)}</span>
       </span>

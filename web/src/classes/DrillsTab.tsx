@@ -29,7 +29,12 @@ export function DrillsTab({ classId }: { classId: number }) {
         },
         {
           title: "Engine",
-          show: (d) => <Link to={`/bench/${d.engine_id}`}>{d.engine_name}</Link>,
+          show: (d) => (
+            <>
+              <Link to={`/bench/${d.engine_id}`}>{d.engine_name}</Link>
+              {d.title !== "" && <span className="soft"> {d.title}</span>}
+            </>
+          ),
           sort: (d) => d.engine_name,
           filter: (d) => d.engine_name,
         },

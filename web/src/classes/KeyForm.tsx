@@ -1,10 +1,12 @@
 /** Entering a key: the reference gap of every valve of a stand, from one pass or several. */
+
 import { Button, Input, Radio } from "antd";
 import { type FormEvent, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { inOtherUnit } from "../app/lengths";
 import { Ask } from "../kit/Ask";
+import { Figure } from "../kit/Figure";
 import { Problem } from "../kit/Problem";
 import { type KeyTyped, MOST_PASSES, useKeyForm } from "./useKeyForm";
 
@@ -75,19 +77,14 @@ function KeyLine({ valve, typed }: { valve: Valve; typed: KeyTyped }) {
     <div className={`key-line ${role}`}>
       <Badge number={number} role={role} size={36} />
       {typed.passes.map((pass, at) => (
-        <Input
+        <Figure
           // biome-ignore lint/suspicious/noArrayIndexKey: a pass is its place
           key={at}
-          className="figures"
-          inputMode="decimal"
-          maxLength={40}
           value={pass.gaps[number] ?? ""}
-          status={fault ? "error" : ""}
+          wrong={fault !== undefined}
           suffix={typed.unit}
           aria-label={`Gap of valve ${number}${typed.several ? `, pass ${at + 1}` : ""}`}
-          onChange={(event) =>
-            typed.change(at, { gaps: { ...pass.gaps, [number]: event.target.value } })
-          }
+          onType={(gap) => typed.change(at, { gaps: { ...pass.gaps, [number]: gap } })}
         />
       ))}
       <span className={fault || pooled?.apart ? "fault" : "soft figures"}>
@@ -141,15 +138,13 @@ function Uncertainty({ typed }: { typed: KeyTyped }) {
   return (
     <div className="key-line uncertain">
       <label htmlFor="uncertainty">Uncertainty of each gap ±</label>
-      <Input
+      <Figure
         id="uncertainty"
-        className="figures"
-        inputMode="decimal"
         maxLength={20}
         value={typed.uncertainty}
         suffix={typed.unit}
         placeholder="exact"
-        onChange={(event) => typed.setUncertainty(event.target.value)}
+        onType={typed.setUncertainty}
       />
       <span className="soft">
         at 95 % confidence. A reading is counted wrong only beyond the sheet's tolerance plus this;

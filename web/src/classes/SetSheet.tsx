@@ -1,4 +1,5 @@
 /** Setting a reading sheet: which stand, by which method, and what it asks for. */
+
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { Checkbox, Form, Input, Select } from "antd";
 import { useState } from "react";
@@ -8,6 +9,7 @@ import { asksQuery, standsQuery } from "../api/queries";
 import { mm, thou } from "../app/lengths";
 import { useMethods } from "../app/methods";
 import { useUnit } from "../app/session";
+import { Figure } from "../kit/Figure";
 import { Panel, PanelWays } from "../kit/Panel";
 import { Problem } from "../kit/Problem";
 import { useSaid } from "../kit/useSaid";
@@ -90,14 +92,14 @@ function Fields({ classId }: { classId: number }) {
         extra={unit === "mm" ? `0.03 mm is ${thou(0.03)}` : `1 thou is ${mm(0.0254)}`}
         rules={[{ required: true, message: "Give a tolerance" }]}
       >
-        <Input inputMode="decimal" maxLength={20} className="figures" suffix={unit} />
+        <Figure maxLength={20} suffix={unit} />
       </Form.Item>
       <Form.Item
         name="gauge"
         label={`Gauge uncertainty ± (${unit})`}
         extra="Nearer than this to a limit, “can't tell” is right too. Leave blank never to accept it."
       >
-        <Input inputMode="decimal" maxLength={20} className="figures" suffix={unit} />
+        <Figure maxLength={20} suffix={unit} />
       </Form.Item>
       <Form.Item name="asks" label="Also ask for" className="asks">
         <Checkbox.Group options={asks.map((ask) => ({ value: ask.name, label: ask.title }))} />

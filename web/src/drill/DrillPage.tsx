@@ -6,13 +6,12 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { classesQuery, cycleQuery, drillQuery, ownDrillsQuery } from "../api/queries";
 import { Failure, sentence, Waiting } from "../app/feedback";
-import { day } from "../app/school";
 import { usePerson } from "../app/session";
 import { useShopRoom } from "../app/useShopRoom";
-import { counted } from "../app/words";
 import { CrankWheel } from "../bench/CrankWheel";
 import { Crank } from "../bench/crank";
 import { RockerRow } from "../bench/RockerRow";
+import { MyDrills } from "./MyDrills";
 import { QuestionCard } from "./QuestionCard";
 import { Tally } from "./Tally";
 import "./drill.css";
@@ -90,7 +89,6 @@ type StartProps = {
 };
 
 function StartHere({ mayTeach, pending, error, onStart }: StartProps) {
-  const drills = useQuery(ownDrillsQuery);
   const { data: known } = useQuery(classesQuery);
   const classes = (known ?? []).filter((one) => !one.away);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -143,25 +141,7 @@ function StartHere({ mayTeach, pending, error, onStart }: StartProps) {
           {sentence(error)}
         </p>
       )}
-      {drills.data && drills.data.length > 0 && (
-        <>
-          <h2>Your drills</h2>
-          <ul className="my-drills">
-            {drills.data.slice(0, 8).map((made) => (
-              <li key={made.id}>
-                <Link to={`/drill/${made.engine_id}?drill=${made.id}`}>{made.engine_name}</Link>{" "}
-                <span className="figures">
-                  {made.right} of {made.questions}
-                </span>{" "}
-                <span className="soft">
-                  {made.answered < made.questions && `${counted(made.answered, "answer")} given, `}
-                  {day(made.made_at)}
-                </span>
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
+      <MyDrills />
     </section>
   );
 }

@@ -49,6 +49,8 @@ const told = { answered: true, answer: ["1"], because: "Valve 1 is on its heel b
 function drill(held: string, first: Partial<Schemas["AskedOut"]> = {}): Schemas["DrillOut"] {
   return {
     id: 9,
+    title: "",
+    away: false,
     engine_id: 4,
     engine_version: 1,
     engine_name: "Pump",
@@ -129,5 +131,57 @@ describe("a drill before the class", () => {
     expect(document.documentElement.dataset.room).toBe("shop");
     await userEvent.keyboard("b");
     expect(document.documentElement.dataset.room).toBe("");
+  });
+});
+
+describe("one's own drills", () => {
+  const score = (id: number, more: Partial<Schemas["ScoreOut"]> = {}): Schemas["ScoreOut"] => ({
+    id,
+    title: "",
+    person: "Ines Falkner",
+    engine_id: 4,
+    engine_name: "Pump",
+    held: "alone",
+    made_at: "2026-11-25T08:00:00Z",
+    right: 0,
+    answered: 0,
+    questions: 10,
+    away: false,
+    ...more,
+  });
+
+  function list(drills: Schemas["ScoreOut"][]): Call[] {
+    const calls = serve((call) => {
+      if (call.path.includes("/cycle")) return { body: TABLE };
+      if (call.path === "/api/drills") return { body: drills };
+      if (call.path === "/api/classes") return { body: [] };
+      return call.method === "DELETE" ? { status: 204 } : { body: drill("alone") };
+    });
+    show(<DrillPage />, { path: "/drill/4", route: "/drill/:engineId", person: INES });
+    return calls;
+  }
+
+  it("are named by keys", async () => {
+    const calls = list([score(5)]);
+    await userEvent.click(await screen.findByRole("button", { name: "Name Pump" }));
+    await userEvent.keyboard("Before the test{Enter}");
+    await waitFor(() =>
+      expect(calls.find((call) => call.method === "PATCH")).toMatchObject({
+        path: "/api/drills/5",
+        body: { name: "Before the test" },
+      }),
+    );
+  });
+
+  it("are put away, and shown on demand to be brought back", async () => {
+    const calls = list([score(5, { title: "Old one", away: true, answered: 2 }), score(6)]);
+    expect(await screen.findByRole("link", { name: "Pump" })).toBeTruthy();
+    expect(screen.queryByText("Old one")).toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: /All 2/ }));
+    await userEvent.click(screen.getByRole("button", { name: "Bring back Old one" }));
+    expect(calls.find((call) => call.method === "PATCH")?.body).toEqual({ away: false });
+    expect(screen.queryByRole("button", { name: /Delete Old one/ })).toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: /Delete Pump/ }));
+    expect(calls.some((call) => call.method === "DELETE" && call.path.endsWith("/6"))).toBe(true);
   });
 });

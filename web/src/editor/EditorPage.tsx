@@ -7,10 +7,11 @@ import { ApiProblem, api, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { engineFileQuery, enginesQuery, patternsQuery } from "../api/queries";
 import { Failure, Waiting } from "../app/feedback";
-import { usePerson } from "../app/session";
+import { type LongForm, useLongForm } from "../app/useLongForm";
 import { Crank } from "../bench/crank";
 import { Ribbon } from "../bench/Ribbon";
 import { Desk } from "../kit/Desk";
+import { FormClashes } from "../kit/FormClashes";
 import { Problem } from "../kit/Problem";
 import { Checks } from "./Checks";
 import { Faults } from "./Fields";
@@ -18,43 +19,50 @@ import { type Change, type Form, fromDocument, toDocument } from "./form";
 import { Head } from "./Head";
 import { ManualSteps } from "./ManualSteps";
 import { Patterns } from "./Patterns";
-import { forgetDraft, keptDraft, keyOf, useEditor } from "./useEditor";
+import { type Draft, isDraft, NO_DRAFT, useEditor } from "./useEditor";
 import { type Checked, usePreview } from "./usePreview";
 import "./editor.css";
 
 export default function EditorPage() {
   const { engineId } = useParams();
-  const person = usePerson();
-  const key = keyOf(person.id, engineId ?? "new");
-  const [draft, setDraft] = useState(() => keptDraft(key));
+  const draft = useLongForm(`engine-${engineId ?? "new"}`, NO_DRAFT);
+  // The server may have what another device typed: nothing is begun over it.
+  if (!draft.ready) return <Waiting />;
+  return <EditorOf key={engineId} engineId={engineId} draft={draft} />;
+}
+
+type Of = { engineId: string | undefined; draft: LongForm<Draft> };
+
+function EditorOf({ engineId, draft }: Of) {
+  const [restored, setRestored] = useState(isDraft(draft.typed));
   const [chosen, setChosen] = useState<Form | null>(null);
   const patterns = useQuery({ ...patternsQuery, enabled: engineId === undefined });
-  if (draft !== null) {
+  if (restored && isDraft(draft.typed)) {
     return (
       <Editor
         key="draft"
-        first={draft.form}
+        first={draft.typed}
         engineId={engineId}
-        basedOn={draft.basedOn}
-        draftKey={key}
+        basedOn={draft.typed.basedOn}
+        draft={draft}
         restored
         onStartOver={() => {
-          forgetDraft(key);
-          setDraft(null);
+          draft.forget();
+          setRestored(false);
         }}
       />
     );
   }
-  if (engineId !== undefined) return <Existing engineId={engineId} draftKey={key} />;
+  if (engineId !== undefined) return <Existing engineId={engineId} draft={draft} />;
   if (chosen !== null) {
     return (
       <Editor
         first={chosen}
         engineId={undefined}
         basedOn={null}
-        draftKey={key}
+        draft={draft}
         onStartOver={() => {
-          forgetDraft(key);
+          draft.forget();
           setChosen(null);
         }}
       />
@@ -70,7 +78,7 @@ export default function EditorPage() {
   );
 }
 
-function Existing({ engineId, draftKey }: { engineId: string; draftKey: string }) {
+function Existing({ engineId, draft }: Of & { engineId: string }) {
   const { data: engines } = useSuspenseQuery(enginesQuery);
   const version = engines.find((engine) => engine.id === Number(engineId))?.version ?? 1;
   const { data: document } = useSuspenseQuery(engineFileQuery(Number(engineId), version));
@@ -81,9 +89,9 @@ function Existing({ engineId, draftKey }: { engineId: string; draftKey: string }
       first={fromDocument(document)}
       engineId={engineId}
       basedOn={version}
-      draftKey={draftKey}
+      draft={draft}
       onStartOver={() => {
-        forgetDraft(draftKey);
+        draft.forget();
         setAgain(again + 1);
       }}
     />
@@ -94,14 +102,14 @@ type EditorProps = {
   first: Form;
   engineId: string | undefined;
   basedOn: number | null;
-  draftKey: string;
+  draft: LongForm<Draft>;
   restored?: boolean;
   onStartOver: () => void;
 };
 
 function Editor(props: EditorProps) {
-  const { first, engineId, basedOn, draftKey, restored = false, onStartOver } = props;
-  const { form, change, undo, touched } = useEditor(first, draftKey, basedOn);
+  const { first, engineId, basedOn, draft, restored = false, onStartOver } = props;
+  const { form, change, undo, touched } = useEditor(first, draft, basedOn);
   const document = useMemo(() => toDocument(form), [form]);
   const checked = usePreview(document);
   const shelve = useShelve(props, document);
@@ -139,9 +147,10 @@ function Editor(props: EditorProps) {
           <Alert
             role="status"
             type="info"
-            title="What you typed last time was kept on this device; carry on, or start over."
+            title="What you typed last time was kept; carry on, or start over."
           />
         )}
+        <FormClashes form={draft} nameOf={nameOfField} />
         <Problem error={shelve.error} />
         {shelve.error instanceof ApiProblem && shelve.error.status === 409 && (
           <p>Your text stays here until you start over.</p>
@@ -155,6 +164,13 @@ function Editor(props: EditorProps) {
       </Desk>
     </Faults.Provider>
   );
+}
+
+/** `roles.intake.opens` as a person reads it. */
+function nameOfField(path: string): string {
+  const words = path.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`).split(".");
+  const said = words.join(", ");
+  return said.charAt(0).toUpperCase() + said.slice(1);
 }
 
 type DrawingProps = { form: Form; change: Change; checked: Checked };
@@ -174,7 +190,7 @@ function Drawing({ form, change, checked }: DrawingProps) {
   );
 }
 
-function useShelve({ engineId, basedOn, draftKey }: EditorProps, document: object) {
+function useShelve({ engineId, basedOn, draft }: EditorProps, document: object) {
   const queries = useQueryClient();
   const go = useNavigate();
   return useMutation({
@@ -189,7 +205,7 @@ function useShelve({ engineId, basedOn, draftKey }: EditorProps, document: objec
       );
     },
     onSuccess: ({ engine }) => {
-      forgetDraft(draftKey);
+      draft.forget();
       queries.invalidateQueries(enginesQuery);
       // What was computed for "the newest version" is of the one before.
       queries.removeQueries({ queryKey: keys.engine(engine.id) });

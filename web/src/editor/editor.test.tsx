@@ -107,7 +107,7 @@ describe("the engine editor", () => {
     await userEvent.type(await screen.findByLabelText("Name"), " of the yard");
     first.page.unmount();
     open(() => undefined);
-    await screen.findByText(/kept on this device/);
+    await screen.findByText(/typed last time was kept/);
     expect((screen.getByLabelText("Name") as HTMLInputElement).value).toBe("Pump of the yard");
     await userEvent.click(screen.getByRole("button", { name: "Start over" }));
     await waitFor(() =>

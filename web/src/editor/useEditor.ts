@@ -1,45 +1,24 @@
-/** What is typed, with undo, and kept on this device until it is shelved. */
-import { useCallback, useEffect, useState } from "react";
+/** What is typed, with undo, and kept until it is shelved: here, and on the server. */
+import { useCallback, useState } from "react";
+import type { LongForm } from "../app/useLongForm";
 import { type Form, laidOut } from "./form";
 
 const MOST_UNDO = 100;
 
-type Kept = { form: Form; basedOn: number | null };
+/** Nothing, or all that is typed and the version of the engine that it follows. */
+export type Draft = Partial<Form> & { basedOn?: number | null };
+export const NO_DRAFT: Draft = {};
 
-export function keyOf(personId: number, engine: string): string {
-  return `edrix.engine-draft.${personId}.${engine}`;
+export function isDraft(draft: Draft): draft is Form & { basedOn: number | null } {
+  return draft.name !== undefined;
 }
 
-export function keptDraft(key: string): Kept | null {
-  try {
-    const text = localStorage.getItem(key);
-    return text === null ? null : (JSON.parse(text) as Kept);
-  } catch {
-    return null;
-  }
-}
-
-export function forgetDraft(key: string) {
-  try {
-    localStorage.removeItem(key);
-  } catch {
-    // A device that keeps nothing has nothing to forget.
-  }
-}
-
-export function useEditor(first: Form, key: string, basedOn: number | null) {
-  const [form, setForm] = useState(first);
+export function useEditor(first: Form, draft: LongForm<Draft>, basedOn: number | null) {
+  const form = isDraft(draft.typed) ? draft.typed : first;
   const [before, setBefore] = useState<readonly Form[]>([]);
   const touched = before.length > 0;
-
-  useEffect(() => {
-    if (!touched) return;
-    try {
-      localStorage.setItem(key, JSON.stringify({ form, basedOn } satisfies Kept));
-    } catch {
-      // A full or forbidden store loses only the copy: the page still has what was typed.
-    }
-  }, [form, touched, key, basedOn]);
+  const keep = draft.change;
+  const setForm = useCallback((next: Form) => keep({ ...next, basedOn }), [keep, basedOn]);
 
   const change = useCallback(
     (part: Partial<Form>) => {
@@ -58,14 +37,14 @@ export function useEditor(first: Form, key: string, basedOn: number | null) {
       }
       setForm(next);
     },
-    [form],
+    [form, setForm],
   );
   const undo = useCallback(() => {
     const last = before.at(-1);
     if (last === undefined) return;
     setForm(last);
     setBefore(before.slice(0, -1));
-  }, [before]);
+  }, [before, setForm]);
   return { form, change, undo, touched };
 }
 

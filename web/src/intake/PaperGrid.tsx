@@ -3,6 +3,7 @@ import { Alert, Button, Segmented, Switch } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Ask } from "../kit/Ask";
+import { FormClashes } from "../kit/FormClashes";
 import { Problem } from "../kit/Problem";
 import { PaperTable } from "./PaperTable";
 import { Taken } from "./Taken";
@@ -26,6 +27,7 @@ export function PaperGrid({ board }: Props) {
         cell blank or as it is, <kbd>−</kbd> goes back, arrows go up and down. A verdict is 4 tight,
         5 within, 6 loose, in the order of the keys. What you type is kept on this device.
       </p>
+      <FormClashes form={paper} nameOf={paper.nameOf} />
       <PaperTable paper={paper} stops={board.stops.length} />
       <Problem error={take.error} />
       <Button

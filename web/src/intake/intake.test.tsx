@@ -237,7 +237,7 @@ describe("the paper grid", () => {
         },
       ],
     });
-    await waitFor(() => expect(localStorage.getItem("edrix-paper-3")).toBeNull());
+    await waitFor(() => expect(localStorage.getItem("edrix.form.1.paper-3")).toBeNull());
   });
 
   it("keeps what was typed on this device, and shows which cell is refused", async () => {
@@ -256,7 +256,7 @@ describe("the paper grid", () => {
     const faulty = await cell("Gap of valve 2, Bo");
     expect(faulty.getAttribute("aria-invalid")).toBe("true");
     expect(faulty.title).toBe("is not a number");
-    expect(localStorage.getItem("edrix-paper-3")).toContain("3x");
+    expect(localStorage.getItem("edrix.form.1.paper-3")).toContain("3x");
   });
 });
 

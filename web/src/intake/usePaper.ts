@@ -1,18 +1,19 @@
-/** Paper sheets as they are typed: kept on this device until they are taken in. */
+/** Paper sheets as they are typed: kept here and on the server until they are taken in. */
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { type Unit, useUnit } from "../app/session";
-import { useKept } from "../app/useKept";
+import { useLongForm } from "../app/useLongForm";
 import { type Cells, type Column, cellKey, columnsOf, fieldOf, sheetsOf } from "./paper";
 
 const NOTHING: Cells = {};
 export type Paper = ReturnType<typeof usePaper>;
 
 export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
-  const [cells, setCells, forgetCells] = useKept(`edrix-paper-${board.id}`, NOTHING);
+  const form = useLongForm(`paper-${board.id}`, NOTHING);
+  const { typed: cells, change: setCells } = form;
   const [unit, setUnit] = useState<Unit>(useUnit());
   const [stops, setStops] = useState(false);
   const [verdicts, setVerdicts] = useState(false);
@@ -28,11 +29,15 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
     ...(stops ? [] : ["crank_deg" as const]),
     ...(verdicts ? [] : ["verdict" as const]),
   ];
-  const take = useTakePaper(board.id, notAsked, onSettled, forgetCells);
+  const take = useTakePaper(board.id, notAsked, onSettled, form.forget);
   const fields = take.error instanceof ApiProblem ? take.error.fields : [];
   const faults = new Map(fields.map((field) => [field.path, field.problem]));
   return {
     cells,
+    clashes: form.clashes,
+    choose: form.choose,
+    /** Whose cell it is, as people say it. */
+    nameOf: (key: string) => nameOfCell(key, board),
     unit,
     setUnit,
     stops,
@@ -54,6 +59,14 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
     faultAt: (studentId: number, column: Column) =>
       faults.get(`student ${studentId}.valve ${column.valve}.${fieldOf(column)}`),
   };
+}
+
+function nameOfCell(key: string, board: Schemas["BoardOut"]): string {
+  const [student, valve, ...field] = key.split("-");
+  const who = board.rows.find((row) => String(row.student_id) === student)?.display_name ?? "";
+  const name = field.join("-");
+  const column = board.columns.find((one) => one.name === name)?.title ?? name;
+  return `${who}, valve ${valve}, ${name === "reading" ? "gap" : column}`;
 }
 
 /** What was not typed at all: neither marked nor missing. */

@@ -1,10 +1,10 @@
 /** The fields of a rubric: a weight for each part, and the limits. */
 
-import { Checkbox, Input } from "antd";
+import { Checkbox } from "antd";
 import { useId } from "react";
 import type { Schemas } from "../api/client";
-import { isNoFigure } from "../app/figures";
 import { inOtherUnit, mm } from "../app/lengths";
+import { Figure } from "../kit/Figure";
 import { percent } from "../marks/GradeCard";
 import { shareOf, type TypedRubric } from "./rubric";
 
@@ -34,17 +34,12 @@ function Weight({ part, typed, onType }: { part: Part; typed: TypedRubric; onTyp
         <b>{label}</b>
         <small>{about}</small>
       </span>
-      <Input
-        className="figures"
-        inputMode="decimal"
+      <Figure
         maxLength={6}
         placeholder="left out"
         aria-label={`Weight of ${label}`}
         value={typed.weights[name] ?? ""}
-        status={isNoFigure(typed.weights[name] ?? "") ? "error" : ""}
-        onChange={({ target }) =>
-          onType({ ...typed, weights: { ...typed.weights, [name]: target.value } })
-        }
+        onType={(weight) => onType({ ...typed, weights: { ...typed.weights, [name]: weight } })}
       />
       <span className="figures">{share === null ? "" : percent(share)}</span>
       <Checkbox
@@ -115,16 +110,7 @@ function Limit({ label, most, value, says, empty, onType }: LimitProps) {
   return (
     <div>
       <label htmlFor={id}>{label}</label>
-      <Input
-        id={id}
-        className="figures"
-        inputMode="decimal"
-        maxLength={most}
-        value={value}
-        status={isNoFigure(value) ? "error" : ""}
-        placeholder={empty ?? ""}
-        onChange={({ target }) => onType(target.value)}
-      />
+      <Figure id={id} maxLength={most} value={value} placeholder={empty ?? ""} onType={onType} />
       <span className="soft">{says}</span>
     </div>
   );

@@ -7,13 +7,14 @@ import { useNavigate, useParams } from "react-router";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { rubricLookQuery, rubricQuery } from "../api/queries";
-import { usePerson } from "../app/session";
-import { useKept } from "../app/useKept";
+import { same } from "../app/merging";
+import { useLongForm } from "../app/useLongForm";
 import { Desk } from "../kit/Desk";
+import { FormClashes } from "../kit/FormClashes";
 import { Problem } from "../kit/Problem";
 import { Limits, Weights } from "./RubricFields";
 import { RubricLook } from "./RubricLook";
-import { asRubric, asTyped, noFigures } from "./rubric";
+import { asRubric, asTyped, nameOfField, noFigures } from "./rubric";
 import "./rubric.css";
 
 type Rubric = Schemas["RubricOut"];
@@ -37,11 +38,10 @@ export default function RubricPage() {
 }
 
 function RubricForm({ sheet }: { sheet: Rubric }) {
-  const person = usePerson();
   const [first] = useState(() => asTyped(sheet.rubric));
   // Of this very rubric: over a newer one it would undo what a colleague set.
-  const place = `edrix-rubric-${person.id}-${sheet.sheet_id}-${sheet.number}`;
-  const [typed, setTyped, forget] = useKept(place, first);
+  const form = useLongForm(`rubric-${sheet.sheet_id}-${sheet.number}`, first);
+  const { typed, change: setTyped, forget } = form;
   const wrong = noFigures(typed, sheet.parts);
   const rubric = asRubric(typed, sheet.parts);
   const look = useQuery({
@@ -59,6 +59,7 @@ function RubricForm({ sheet }: { sheet: Rubric }) {
           set.mutate(rubric);
         }}
       >
+        <FormClashes form={form} nameOf={(field) => nameOfField(field, sheet.parts)} />
         <Templates sheet={sheet} onChoose={(chosen) => setTyped(asTyped(chosen))} />
         <Weights parts={sheet.parts} typed={typed} onType={setTyped} />
         <Limits toleranceMm={sheet.tolerance_mm} typed={typed} onType={setTyped} />
@@ -76,7 +77,7 @@ function RubricForm({ sheet }: { sheet: Rubric }) {
           >
             Save rubric
           </Button>
-          {typed !== first && <Button onClick={forget}>As it is saved</Button>}
+          {!same(typed, first) && <Button onClick={forget}>As it is saved</Button>}
         </p>
       </form>
       <RubricLook look={look.data} />

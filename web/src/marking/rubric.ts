@@ -62,6 +62,20 @@ export function noFigures(typed: TypedRubric, parts: readonly Schemas["PartOut"]
   ];
 }
 
+/** A field of what is typed, by its path, as people call it. */
+export function nameOfField(path: string, parts: readonly Schemas["PartOut"][]): string {
+  const [field = "", part] = path.split(".");
+  const label = parts.find((one) => one.part === part)?.label ?? part ?? "";
+  const names: Record<string, string> = {
+    weights: `Weight of ${label.toLowerCase()}`,
+    whole: `${label} must be whole`,
+    pass: "Pass mark",
+    zero: "Where a reading scores nothing",
+    minutes: "Time",
+  };
+  return names[field] ?? field;
+}
+
 function figure(text: string): number {
   return figureOf(text) ?? 0;
 }

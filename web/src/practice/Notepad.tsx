@@ -1,6 +1,7 @@
 /** The notepad: every valve's figures, first pass, second pass, after; and what is done. */
 
 import { useEffect, useState } from "react";
+import { FigureInput } from "../app/FigureInput";
 import { figureOf } from "../app/figures";
 import type { Table } from "../bench/lookup";
 import type { Action, View } from "./useRun";
@@ -103,14 +104,13 @@ function Figure({ label, text, differs, onWrite }: FigureProps) {
   const [typed, setTyped] = useState(text);
   useEffect(() => setTyped(text), [text]);
   return (
-    <input
+    <FigureInput
       className={differs ? "figures differs" : "figures"}
       aria-label={label}
-      title={differs ? "The two passes differ: measure a third time" : undefined}
-      inputMode="decimal"
+      {...(differs && { title: "The two passes differ: measure a third time" })}
       maxLength={20}
       value={typed}
-      onChange={(event) => setTyped(event.target.value)}
+      onType={setTyped}
       onBlur={() => typed.trim() !== text && onWrite(typed.trim())}
       onKeyDown={(event) => {
         if (event.key === "Enter") event.currentTarget.blur();

@@ -2,6 +2,7 @@
 
 import { useEffect, useState } from "react";
 import { Choice } from "../app/Choice";
+import { FigureInput } from "../app/FigureInput";
 import { isNoFigure } from "../app/figures";
 import type { useWish } from "./useWish";
 import "./wish.css";
@@ -49,20 +50,16 @@ type FieldProps = { label: string; value: string; onCommit: (text: string | null
 function DegreesField({ label, value, onCommit }: FieldProps) {
   const [typed, setTyped] = useState(value);
   useEffect(() => setTyped(value), [value]);
-  const wrong = isNoFigure(typed);
   return (
     <label className="degrees-field">
       <span className="soft">{label}</span>
-      <input
-        className="field figures"
-        inputMode="decimal"
+      <FigureInput
         placeholder="0"
         value={typed}
-        aria-invalid={wrong}
-        title={wrong ? "Give crank degrees, like 120" : undefined}
-        onChange={(event) => {
-          setTyped(event.target.value);
-          if (!isNoFigure(event.target.value)) onCommit(event.target.value.trim());
+        {...(isNoFigure(typed) && { title: "Give crank degrees, like 120" })}
+        onType={(text) => {
+          setTyped(text);
+          if (!isNoFigure(text)) onCommit(text.trim());
         }}
       />
       °

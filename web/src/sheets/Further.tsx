@@ -1,5 +1,7 @@
 /** The further columns that a sheet asks for at a valve, as the server names them. */
+
 import type { Schemas } from "../api/client";
+import { FigureInput } from "../app/FigureInput";
 import type { Line } from "./lines";
 
 type Props = {
@@ -21,18 +23,12 @@ export function Further({ columns, valve, line, unit, faults, faultId, onChange 
           <span>
             {column.title}, {column.holds === "shim" ? "mm" : line.unit || unit}
           </span>
-          <input
-            className="field figures"
-            inputMode="decimal"
-            autoComplete="off"
-            maxLength={40}
+          <FigureInput
             aria-label={spokenOf(column, valve)}
-            aria-invalid={faults[column.name] !== undefined}
+            wrong={faults[column.name] !== undefined}
             aria-describedby={faultId}
             value={line.further[column.name] ?? ""}
-            onChange={(event) =>
-              onChange({ further: { ...line.further, [column.name]: event.target.value } })
-            }
+            onType={(typed) => onChange({ further: { ...line.further, [column.name]: typed } })}
           />
         </label>
       ))}

@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { Choice } from "../app/Choice";
+import { FigureInput } from "../app/FigureInput";
 import { figureOf, isNoFigure } from "../app/figures";
 import { degrees, inOtherUnit, spec } from "../app/lengths";
 import type { Unit } from "../app/session";
@@ -108,18 +109,14 @@ function Reading({ line, valve, fault, faultId, onChange }: ReadingProps) {
   const unit: Unit = line.unit === "thou" ? "thou" : "mm";
   return (
     <div className="reading">
-      <input
+      <FigureInput
         id={`reading-${valve}`}
-        className="field figures"
-        inputMode="decimal"
-        autoComplete="off"
-        maxLength={40}
         placeholder="gap"
         aria-label={`Reading of valve ${valve}`}
-        aria-invalid={fault !== undefined}
+        wrong={fault !== undefined}
         aria-describedby={faultId}
         value={line.reading}
-        onChange={(event) => onChange({ reading: event.target.value })}
+        onType={(reading) => onChange({ reading })}
       />
       <Choice
         label={`Unit for valve ${valve}`}
@@ -196,17 +193,15 @@ function OwnAngle({ line, fault, valve, onChange }: Omit<StopProps, "stops">) {
   const isWrong = isNoFigure(typed);
   return (
     <>
-      <input
-        className="field figures"
-        inputMode="decimal"
+      <FigureInput
         maxLength={12}
         placeholder="crank degrees"
         aria-label={`Crank degrees for valve ${valve}`}
-        aria-invalid={fault !== undefined || isWrong}
+        wrong={fault !== undefined}
         value={typed}
-        onChange={(event) => {
-          setTyped(event.target.value);
-          onChange({ crank_deg: figureOf(event.target.value) });
+        onType={(text) => {
+          setTyped(text);
+          onChange({ crank_deg: figureOf(text) });
         }}
       />
       {isWrong && <p className="fault">“{typed}” is no angle: write degrees, like 12.5</p>}
