@@ -87,3 +87,26 @@ def test_what_could_not_be_sent_is_there_when_the_page_comes_back(devices):
     phone.reload()
     expect(reading(phone, 4)).to_have_value("0.36")
     saved(phone)
+
+
+def test_a_long_form_goes_on_at_another_desk(page_as):
+    hall, office = (page_as("tove", "/board/1/rubric") for _ in range(2))
+    with hall.expect_response("**/api/long-forms/rubric-*") as sent:
+        hall.get_by_label("Weight of Reading").fill("7,5")
+    assert sent.value.ok
+    office.reload()
+    expect(office.get_by_label("Weight of Reading")).to_have_value("7,5")
+    # Both go on before either has heard of the other.
+    with office.expect_response(lambda r: r.request.method == "PUT" and r.ok):
+        office.get_by_label("Weight of Verdict").fill("2")
+    hall.get_by_label("Weight of Verdict").fill("3")
+    clash = hall.get_by_text("Weight of verdict: another device has 2; here it is 3.")
+    expect(clash).to_be_visible()
+    hall.get_by_role("button", name="Take the other").click()
+    expect(hall.get_by_label("Weight of Verdict")).to_have_value("2")
+    expect(hall.get_by_label("Weight of Reading")).to_have_value("7,5")
+    # Given up in one place, it is gone in the other.
+    hall.get_by_role("button", name="As it is saved").click()
+    expect(hall.get_by_label("Weight of Reading")).not_to_have_value("7,5")
+    office.reload()
+    expect(office.get_by_label("Weight of Reading")).not_to_have_value("7,5")

@@ -56,17 +56,18 @@ function MyDrill({ made }: { made: Score }) {
       </span>{" "}
       <span className="soft">
         {made.title !== "" && `${made.engine_name}, `}
-        {made.answered < made.questions && `${counted(made.answered, "answer")} given, `}
+        {saysHowFar(made)}
+        {", "}
         {day(made.made_at)}
       </span>
       <span className="drill-life">
         <button
           type="button"
           className="button"
-          aria-label={`Name ${name}`}
+          aria-label={`Rename ${name}`}
           onClick={() => setNaming(true)}
         >
-          Name
+          Rename
         </button>
         <button
           type="button"
@@ -94,6 +95,11 @@ function MyDrill({ made }: { made: Score }) {
       )}
     </li>
   );
+}
+
+function saysHowFar({ answered, questions }: Score): string {
+  if (answered === 0) return "not begun";
+  return answered < questions ? `${counted(answered, "answer")} given` : "done";
 }
 
 type NamingProps = { made: Score; onDone: (title: string | null) => void };

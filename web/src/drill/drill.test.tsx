@@ -163,7 +163,7 @@ describe("one's own drills", () => {
 
   it("are named by keys", async () => {
     const calls = list([score(5)]);
-    await userEvent.click(await screen.findByRole("button", { name: "Name Pump" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Rename Pump" }));
     await userEvent.keyboard("Before the test{Enter}");
     await waitFor(() =>
       expect(calls.find((call) => call.method === "PATCH")).toMatchObject({
