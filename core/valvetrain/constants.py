@@ -11,6 +11,9 @@ MM_PER_THOU = Decimal("0.0254")
 """Millimetres in a thousandth of an inch. Exact (international inch of 1959)."""
 MM_PER_INCH = Decimal("25.4")
 """Exact, likewise."""
+NM_PER_LB_FT = Decimal("1.3558179483314004")
+"""Newton metres in a pound-force foot. Exact: 0.45359237 kg (international pound of 1959), 9.80665
+m/s² (standard gravity, 3rd CGPM 1901) and 0.3048 m (international foot)."""
 UM_PER_MM = 1000
 """Micrometres in a millimetre. Exact."""
 
@@ -29,11 +32,15 @@ FULL_LIFT_DEG = 2.0
 it move. Common practice."""
 COMPANION_DEG = 0.1
 """Companions fire 360 degrees apart; intervals written to two decimals drift this much. Chosen."""
-LARGE_GAP_MM, LARGE_BRAKE_GAP_MM = 1.5, 6.0
-"""Hand-set clearances lie well inside; a brake rocker stands further off. A larger spec is asked
-about: was it written in thou? Common practice."""
-SMALL_GAP_THOU = 1.5
+LARGE_GAP_MM = 1.5
+"""Hand-set clearances lie well inside; only a brake rocker stands further off, some by several
+millimetres. A larger spec is asked about: was it written in thou? Common practice."""
+SMALL_GAP_THOU, SMALL_BRAKE_GAP_THOU = 1.5, 15.0
 """A smaller spec is asked about: was it written in millimetres? Common practice."""
+LARGE_LIFT_MM = 25.0
+"""No valve of an engine that is set by hand lifts further. Common practice."""
+LARGE_BUMP_MM = 3.0
+"""A decompressor holds a valve off its seat by a millimetre or so. Common practice."""
 
 # Gauges --------------------------------------------------------------------------------------
 

@@ -12,11 +12,12 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from enum import StrEnum
 from functools import cached_property
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from valvetrain.adjusters import UNSTATED, Adjuster
 from valvetrain.angles import CYCLE_DEG, TURN_DEG, apart_deg, normalise_deg
 from valvetrain.constants import COMPANION_DEG
+from valvetrain.manual import CamDrive, Ignition, Interval, Torque
 from valvetrain.units import Unit, to_mm, to_record_mm
 
 
@@ -47,6 +48,17 @@ class Events(NamedTuple):
         return normalise_deg((self.opens_cycle_deg + self.closes_cycle_deg) / 2)
 
 
+class Train(StrEnum):
+    """What lies between a cam and its valve, as an engine file names it."""
+
+    PUSHROD = "pushrod-rocker"
+    ROCKER = "overhead-rocker"
+    FINGER = "finger"
+    BUCKET = "bucket"
+    SIDE_VALVE = "side-valve"
+    POSITIVE = "positive-closing"
+
+
 class Spread(NamedTuple):
     """An allowed range, in the unit of the spec it belongs to."""
 
@@ -57,11 +69,13 @@ class Spread(NamedTuple):
 
 
 class Clearance(NamedTuple):
-    """The spec of one role: the allowed gap, and for a brake rocker its running range."""
+    """The spec of one role: the allowed gap, and for a brake rocker its running range, which is
+    another gap, measured as running_measured says."""
 
     unit: Unit
     spread: Spread
     running: Spread | None = None
+    running_measured: str = ""
 
     @property
     def low_mm(self) -> Decimal:
@@ -88,6 +102,8 @@ class Valve(NamedTuple):
     number: int
     cylinder: int
     role: Role
+    label: str = ""
+    """What the manual calls it besides its number: left, centre."""
 
 
 class Geometry(NamedTuple):
@@ -100,6 +116,8 @@ class Turning(NamedTuple):
     reverse_allowed: bool = True
     backlash_deg: float = 0.0
     turned_with: str = "crank nut"
+    why: str = ""
+    """Why one way only."""
 
 
 class TimingMark(NamedTuple):
@@ -108,7 +126,13 @@ class TimingMark(NamedTuple):
     on: Literal["crank", "cam"]
     label: str
     deg: float
-    means: Literal["tdc", "ignition", "pair", "pin", "other"]
+    means: Literal["tdc", "ignition", "pair", "pin", "stop", "other"]
+    pointer: str = ""
+    """What it lines up with."""
+    cylinders: tuple[int, ...] = ()
+    """Those that it serves; none where the file does not say."""
+    clock: int | None = None
+    """Where a cam notch stands then, as the hour hand of a clock, seen from its end."""
 
     def crank_degs(self) -> tuple[float, ...]:
         """Where in the cycle it lines up: a crank mark twice, a cam mark once."""
@@ -122,6 +146,8 @@ class Decompressor(NamedTuple):
     opens_cycle_deg: float
     closes_cycle_deg: float
     lift_mm: float
+    valves: tuple[int, ...] = ()
+    """Those that it lifts; all of its role where the file names none."""
 
 
 class ChartStop(NamedTuple):
@@ -129,7 +155,23 @@ class ChartStop(NamedTuple):
     valves: tuple[int, ...]
 
 
+class Extra(NamedTuple):
+    """A field that is none of ours: where it stands (names and list places), and what it holds."""
+
+    place: tuple[str | int, ...]
+    value: Any
+
+
 Layout = Literal["single", "inline", "parallel-twin", "vee", "flat", "other"]
+
+
+_ASSUMED_TRAINS = {
+    "under-bucket": Train.BUCKET,
+    "over-bucket": Train.BUCKET,
+    "under-follower": Train.FINGER,
+    "pushrod": Train.PUSHROD,
+}
+"""By where its screw or shim sits."""
 
 
 @dataclass(frozen=True)
@@ -158,6 +200,24 @@ class Engine:
     marks: tuple[TimingMark, ...] = ()
     maker_chart: tuple[ChartStop, ...] = ()
     notes: str = ""
+    trains: dict[Role, Train] = field(default_factory=dict)
+    """As the file gives them; `train_of` tells what is assumed of the others."""
+    one_train: bool = True
+    """Whether the file gave one valve train for all valves rather than one for each role."""
+    bridges: tuple[Role, ...] = ()
+    """Roles whose rockers each work two stems through a bridge."""
+    ignition: Ignition | None = None
+    closing: dict[Role, Clearance] = field(default_factory=dict)
+    """The second clearance of valves that are pulled shut."""
+    closing_adjusters: dict[Role, Adjuster] = field(default_factory=dict)
+    one_closing_adjuster: bool = True
+    cam_drive: CamDrive | None = None
+    torques: tuple[Torque, ...] = ()
+    parts: tuple[str, ...] = ()
+    tools: tuple[str, ...] = ()
+    interval: Interval | None = None
+    extras: tuple[Extra, ...] = ()
+    """Fields of others, whose names begin with x_: kept as they came."""
 
     @cached_property
     def roles(self) -> tuple[Role, ...]:
@@ -188,6 +248,19 @@ class Engine:
             role: (to_record_mm(spec.low_mm), to_record_mm(spec.high_mm))
             for role, spec in self.clearance.items()
         }
+
+    def train_of(self, role: Role) -> Train:
+        """What works valves of a role: as the file says, else as their adjuster lets expect."""
+        return self.trains.get(role) or _ASSUMED_TRAINS.get(
+            self.adjuster_of(role).seat, Train.ROCKER
+        )
+
+    def train(self, number: int) -> Train:
+        """The same of one valve."""
+        return self.train_of(self.valve[number].role)
+
+    def is_train_assumed(self, role: Role) -> bool:
+        return role not in self.trains
 
     def adjuster_of(self, role: Role) -> Adjuster:
         """How valves of a role are adjusted; UNSTATED where the file does not say."""

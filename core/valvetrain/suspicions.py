@@ -3,17 +3,20 @@
 import re
 from collections.abc import Iterator
 
-from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG, TURN_DEG
-from valvetrain.constants import LARGE_BRAKE_GAP_MM, LARGE_GAP_MM, NEAR_TDC_DEG, SMALL_GAP_THOU
+from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG, TURN_DEG, normalise_deg
+from valvetrain.constants import (
+    LARGE_BUMP_MM,
+    LARGE_GAP_MM,
+    LARGE_LIFT_MM,
+    NEAR_TDC_DEG,
+    SMALL_BRAKE_GAP_THOU,
+    SMALL_GAP_THOU,
+)
 from valvetrain.engine import Clearance, Engine, Role
+from valvetrain.heel import valve_margin_deg
 from valvetrain.overlap import overlap_length_deg
 from valvetrain.units import Unit, agree, parse_length
 
-_LARGE_MM = {
-    Role.INTAKE: LARGE_GAP_MM,
-    Role.EXHAUST: LARGE_GAP_MM,
-    Role.BRAKE: LARGE_BRAKE_GAP_MM,
-}
 _TWO_CYLINDERS = re.compile(r"(\d{1,2})\s*[-–/,&]\s*(\d{1,2})")
 _PAIR = re.compile(
     r"(\d+(?:[.,]\d+)?\s*mm)\s*[(=/]\s*(\d+(?:[.,]\d+)?\s*(?:thou|in)\b)"
@@ -29,12 +32,14 @@ def suspicions(engine: Engine) -> tuple[str, ...]:
 def _units(engine: Engine) -> Iterator[str]:
     for role in engine.roles:
         spec = engine.clearance[role]
-        if spec.unit is Unit.MM and spec.high_mm > _LARGE_MM[role]:
+        is_brake = role is Role.BRAKE
+        if spec.unit is Unit.MM and spec.high_mm > LARGE_GAP_MM and not is_brake:
             yield (
                 f"The {role} clearance {_range(spec)} is very large for millimetres; "
                 "was it written in thou?"
             )
-        if spec.unit is Unit.THOU and 0 < spec.spread.high < SMALL_GAP_THOU:
+        smallest = SMALL_BRAKE_GAP_THOU if is_brake else SMALL_GAP_THOU
+        if spec.unit is Unit.THOU and 0 < spec.spread.high < smallest:
             yield (
                 f"The {role} clearance {_range(spec)} is very small for thou; "
                 "was it written in millimetres?"
@@ -145,6 +150,63 @@ def _cam(engine: Engine) -> Iterator[str]:
         yield "ramp_deg is 0: the gap would vanish at once; real cams take 10 to 30 degrees."
 
 
+def _lifts(engine: Engine) -> Iterator[str]:
+    for role in engine.roles:
+        if engine.lift_mm[role] > LARGE_LIFT_MM:
+            yield (
+                f"The {role} valves lift {engine.lift_mm[role]:g} mm; hardly any valve lifts more "
+                f"than {LARGE_LIFT_MM:g}. Is the point in its place?"
+            )
+
+
+def _bump(engine: Engine) -> Iterator[str]:
+    bump = engine.decompressor
+    if bump is None:
+        return
+    if bump.lift_mm > LARGE_BUMP_MM:
+        yield (
+            f"The decompressor lifts its valve {bump.lift_mm:g} mm; a millimetre or so is enough "
+            "to let the pressure off."
+        )
+    events = engine.events[bump.role]
+    middle_deg = (bump.opens_cycle_deg + bump.closes_cycle_deg) / 2
+    if (middle_deg - events.opens_cycle_deg) % CYCLE_DEG < events.duration_deg:
+        yield (
+            f"The decompressor acts at {normalise_deg(middle_deg):g} degrees of the cycle, where "
+            f"the {bump.role} valve is open anyway; it belongs into the compression stroke "
+            "(540 to 720)."
+        )
+
+
+def _chart(engine: Engine) -> Iterator[str]:
+    """The manual's own table, held against what the engine itself says."""
+    for stop in engine.maker_chart:
+        lifted = [
+            str(number)
+            for number in stop.valves
+            if valve_margin_deg(engine, engine.valve[number], stop.crank_deg) < 0
+        ]
+        if lifted:
+            yield (
+                f"The maker's table sets valve {', '.join(lifted)} at {stop.crank_deg:g} degrees, "
+                "where by timing and firing order it is not on its heel. Read both again."
+            )
+
+
+def _mark_cylinders(engine: Engine) -> Iterator[str]:
+    """A dead-centre mark that names its cylinders lies where they are at the top."""
+    for mark in engine.marks:
+        if mark.means not in ("tdc", "pair"):
+            continue
+        for cylinder in mark.cylinders:
+            off = _turn_apart(mark.deg, engine.fire_deg[cylinder])
+            if off > NEAR_TDC_DEG:
+                yield (
+                    f"The mark “{mark.label}” at {mark.deg:g} serves cylinder {cylinder} by the "
+                    f"file, but that is {off:g} degrees from its top there."
+                )
+
+
 def _adjusters(engine: Engine) -> Iterator[str]:
     for role, adjuster in engine.adjusters.items():
         yield from adjuster.suspicions(role)
@@ -163,6 +225,10 @@ _CHECKS = (
     _throws,
     _marks,
     _pair_labels,
+    _mark_cylinders,
+    _chart,
+    _lifts,
+    _bump,
     _cam,
     _adjusters,
 )

@@ -213,15 +213,20 @@ def test_the_published_schema_is_current():
     assert json.loads(published.read_text()) == engine_schema()
 
 
-def test_what_was_passed_over_is_said():
-    document = engine_document([1], ramp=4)
+def test_what_was_assumed_or_not_used_is_said():
+    document = engine_document([1])
     del document["lift_mm"]
+    document["timing"]["brake"] = {"opens_cycle_deg": 655, "closes_cycle_deg": 75}
     said = remarks(document)
-    assert said[0].startswith("$.ramp is no field of edrix-engine/1")
+    assert "$.timing.brake is given, but no valve of this engine is a brake." in said
     assert any("$.lift_mm.intake is not given; 8 mm is assumed" in text for text in said)
 
 
 SPEC = {"unit": "mm", "intake": {"min": 0.22, "max": 0.28}, "exhaust": {"min": 0.32, "max": 0.38}}
+
+
+BUMP = {"role": "exhaust", "opens_cycle_deg": 560, "closes_cycle_deg": 640, "lift_mm": 0.6}
+PAIR = {"on": "crank", "label": "A", "deg": 0, "means": "pair"}
 
 
 @pytest.mark.parametrize(
@@ -250,10 +255,37 @@ SPEC = {"unit": "mm", "intake": {"min": 0.22, "max": 0.28}, "exhaust": {"min": 0
             },
             "There is no overlap: the exhaust shuts 15 degrees",
         ),
+        ({"lift_mm": {"intake": 80, "exhaust": 8}}, "lift 80 mm"),
+        ({"decompressor": BUMP | {"lift_mm": 8}}, "lifts its valve 8 mm"),
+        (
+            {"decompressor": BUMP | {"opens_cycle_deg": 200, "closes_cycle_deg": 300}},
+            "where the exhaust valve is open anyway",
+        ),
+        # At 0 the companion, cylinder 4, is in overlap: neither of its valves can be set.
+        (
+            {"maker_chart": [{"crank_deg": 0, "set": [1, 2, 7, 8]}]},
+            "table sets valve 7, 8 at 0 degrees",
+        ),
+        (
+            {"marks": [PAIR | {"cylinders": [2, 3]}]},
+            "serves cylinder 2 by the file, but that is 180 degrees from its top",
+        ),
     ],
 )
 def test_suspicions(fields, says):
     assert any(says in text for text in suspicions(engine_firing([1, 3, 4, 2], **fields)))
+
+
+def test_a_brake_rocker_may_stand_seven_millimetres_off():
+    braked = json.loads(next(p for p in DEMO_FILES if "brake" in p.stem).read_text())
+    braked["clearance"]["brake"] = {"min": 6.8, "max": 7.2}
+    assert not [text for text in suspicions(read_engine(braked)) if "very large" in text]
+    braked["clearance"]["brake"] |= {"unit": "thou"}
+    assert any("very small for thou" in text for text in suspicions(read_engine(braked)))
+
+
+def test_a_decompressor_in_the_compression_stroke_is_not_suspicious():
+    assert suspicions(engine_firing([1, 3, 4, 2], decompressor=BUMP)) == ()
 
 
 def test_a_plain_engine_is_not_suspicious():

@@ -8,7 +8,7 @@ which kind it is.
 from collections.abc import Iterator
 from typing import Any, ClassVar, Literal, NamedTuple, Protocol
 
-from valvetrain.adjusters.sizes import Sizes
+from valvetrain.adjusters.sizes import Codes, Sizes
 
 Schema = dict[str, Any]
 Place = Literal["under-bucket", "over-bucket", "under-follower"]
@@ -37,6 +37,13 @@ class Shimmed(Protocol):
     @property
     def cams_out(self) -> bool:
         """Whether the cams have to come out to change one."""
+        ...
+
+    @property
+    def diameter_mm(self) -> float | None: ...
+    @property
+    def codes(self) -> Codes | None:
+        """What its stamps mean; None where they are sizes."""
         ...
 
 
@@ -71,6 +78,11 @@ class Adjuster:
     def has_push_rod(self) -> bool:
         """Whether its screw is known to sit on a push rod."""
         return False
+
+    @property
+    def seat(self) -> str:
+        """Where its screw or shim sits, as an engine file names the place; empty: not known."""
+        return ""
 
     @property
     def screw(self) -> Screwed | None:

@@ -11,13 +11,14 @@ from valvetrain.adjusters.base import Adjuster, Plate, Schema
 from valvetrain.adjusters.constants import DIVISIONS, FULL_TURN_DEG
 from valvetrain.adjusters.errors import AdjusterError
 from valvetrain.document import Node
+from valvetrain.manual import MOST_TORQUE, Moment, read_moment
 
 
 class _Fields(NamedTuple):
     pitch_mm: float
     screw_at: Literal["valve", "pushrod"] = "valve"
     rocker_ratio: float | None = None
-    locknut_torque_nm: float | None = None
+    locknut: Moment | None = None
 
 
 class ScrewAdjuster(_Fields, Adjuster):
@@ -30,6 +31,10 @@ class ScrewAdjuster(_Fields, Adjuster):
     required: ClassVar[tuple[str, ...]] = ("pitch_mm",)
 
     @property
+    def locknut_torque_nm(self) -> float | None:
+        return None if self.locknut is None else float(self.locknut.nm)
+
+    @property
     def gap_per_turn_mm(self) -> float:
         """How much one whole turn of the screw changes the gap at the valve."""
         return self.pitch_mm * ((self.rocker_ratio or 1.0) if self.has_push_rod else 1.0)
@@ -37,6 +42,10 @@ class ScrewAdjuster(_Fields, Adjuster):
     @property
     def has_push_rod(self) -> bool:
         return self.screw_at == "pushrod"
+
+    @property
+    def seat(self) -> str:
+        return self.screw_at
 
     @property
     def screw(self) -> "ScrewAdjuster":
@@ -53,21 +62,22 @@ class ScrewAdjuster(_Fields, Adjuster):
             )
 
     def write(self) -> dict[str, Any]:
-        given = {name: value for name, value in self._asdict().items() if value is not None}
+        given = self._asdict() | {"locknut": None}
+        if self.locknut is not None:
+            given[f"locknut_torque_{self.locknut.unit}"] = float(self.locknut.figure)
+        given = {name: value for name, value in given.items() if value is not None}
         return {"kind": self.kind, **given}
 
     @staticmethod
     def read(node: Node) -> "ScrewAdjuster":
-        ratio, torque, place = node["rocker_ratio"], node["locknut_torque_nm"], node["screw_at"]
+        ratio, place = node["rocker_ratio"], node["screw_at"]
         return ScrewAdjuster(
             pitch_mm=node["pitch_mm"].number("the thread pitch in mm", low=0, high=10, above=True),
             screw_at="valve" if place.missing else place.choice("valve", "pushrod"),
             rocker_ratio=None
             if ratio.missing
             else ratio.number("the rocker ratio", low=0, high=10, above=True),
-            locknut_torque_nm=None
-            if torque.missing
-            else torque.number("the lock nut's torque in Nm", low=0, high=1000, above=True),
+            locknut=read_moment(node, "the lock nut's torque", "locknut_torque_"),
         )
 
     @staticmethod
@@ -79,7 +89,7 @@ class ScrewAdjuster(_Fields, Adjuster):
             "pitch_mm": above(10),
             "screw_at": {"enum": ["valve", "pushrod"]},
             "rocker_ratio": above(10),
-            "locknut_torque_nm": above(1000),
+            **{f"locknut_torque_{unit}": above(most) for unit, most in MOST_TORQUE.items()},
         }
 
 

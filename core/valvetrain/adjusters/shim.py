@@ -11,7 +11,7 @@ from typing import Any, ClassVar, Literal, NamedTuple, get_args
 from valvetrain.adjusters.base import Adjuster, Place, Schema
 from valvetrain.adjusters.constants import SHOWN_EACH_SIDE
 from valvetrain.adjusters.errors import AdjusterError
-from valvetrain.adjusters.sizes import Sizes
+from valvetrain.adjusters.sizes import Codes, Sizes
 from valvetrain.document import Node
 from valvetrain.gauges import Spec
 
@@ -22,6 +22,8 @@ class _Fields(NamedTuple):
     size_to_mm: Decimal
     size_step_mm: Decimal
     cams_out: bool = False
+    diameter_mm: float | None = None
+    codes: Codes | None = None
 
 
 class ShimAdjuster(_Fields, Adjuster):
@@ -38,6 +40,10 @@ class ShimAdjuster(_Fields, Adjuster):
         return Sizes(self.size_from_mm, self.size_to_mm, self.size_step_mm)
 
     @property
+    def seat(self) -> str:
+        return self.place
+
+    @property
     def shim(self) -> "ShimAdjuster":
         return self
 
@@ -45,7 +51,7 @@ class ShimAdjuster(_Fields, Adjuster):
         return f"Valve {valve} has no screw: it is set by its shim."
 
     def write(self) -> dict[str, Any]:
-        return {
+        document: dict[str, Any] = {
             "kind": self.kind,
             "place": self.place,
             "sizes_mm": {
@@ -55,10 +61,15 @@ class ShimAdjuster(_Fields, Adjuster):
             },
             "cams_out": self.cams_out,
         }
+        if self.diameter_mm is not None:
+            document["diameter_mm"] = self.diameter_mm
+        if self.codes is not None:
+            document["codes"] = self.codes.write()
+        return document
 
     @staticmethod
     def read(node: Node) -> "ShimAdjuster":
-        sizes, out = node["sizes_mm"], node["cams_out"]
+        sizes, out, across = node["sizes_mm"], node["cams_out"], node["diameter_mm"]
         sizes.is_object("from, to and step in mm")
         first = sizes["from"].decimal("the thinnest shim in mm", high=50)
         last = sizes["to"].decimal("the thickest shim in mm", high=50)
@@ -70,6 +81,10 @@ class ShimAdjuster(_Fields, Adjuster):
             size_to_mm=last,
             size_step_mm=sizes["step"].decimal("the step in mm", high=5, above=True),
             cams_out=False if out.missing else out.yes_no(),
+            diameter_mm=None
+            if across.missing
+            else across.number("the shim's diameter in mm", low=0, high=100, above=True),
+            codes=None if node["codes"].missing else Codes.read(node["codes"]),
         )
 
     @staticmethod
@@ -82,8 +97,12 @@ class ShimAdjuster(_Fields, Adjuster):
                 "type": "object",
                 "required": ["from", "to", "step"],
                 "properties": {"from": size, "to": size, "step": step},
+                "patternProperties": {"^x_": {}},
+                "additionalProperties": False,
             },
             "cams_out": {"type": "boolean"},
+            "diameter_mm": {"type": "number", "exclusiveMinimum": 0, "maximum": 100},
+            "codes": Codes.schema(),
         }
 
 

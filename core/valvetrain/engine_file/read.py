@@ -1,37 +1,39 @@
 """Reads an engine file into an Engine, or says everything that is wrong with it."""
 
 from collections import Counter
-from typing import Any, Literal, get_args
+from typing import Any, get_args
 
-from valvetrain.angles import CYCLE_DEG, TURN_DEG, normalise_deg
+from valvetrain.angles import CYCLE_DEG
 from valvetrain.document import DocumentError, Node
-from valvetrain.engine import (
-    ChartStop,
-    Decompressor,
-    Engine,
-    Geometry,
-    Layout,
-    Role,
-    TimingMark,
-    Turning,
-    Valve,
+from valvetrain.engine import Engine, Geometry, Layout, Role, Train, Turning, Valve
+from valvetrain.engine_file.besides import (
+    read_bridges,
+    read_cam_drive,
+    read_ignition,
+    read_interval,
+    read_texts,
+    read_torques,
+    read_trains,
 )
 from valvetrain.engine_file.fields import (
     ASSUMED_LIFT_MM,
+    BY_ROLE,
     ENGINE_FORMAT,
     INTERVALS_SUM_TOLERANCE_DEG,
     MOST_CYLINDERS,
     MOST_NOTES,
     MOST_VALVES,
 )
+from valvetrain.engine_file.places import read_chart, read_decompressor, read_marks
 from valvetrain.engine_file.schema import engine_schema
 from valvetrain.engine_file.specs import (
     read_adjusters,
     read_clearance,
-    read_cycle_events,
+    read_closing,
     read_events,
     read_lift,
 )
+from valvetrain.engine_file.strict import read_extras
 
 
 def read_engine(document: Any) -> Engine:
@@ -51,19 +53,18 @@ def read_engine(document: Any) -> Engine:
 
 
 def remarks(document: dict[str, Any]) -> tuple[str, ...]:
-    """What the reader passed over or assumed in a file that it accepts, in sentences."""
-    known = engine_schema()["properties"]
-    unknown = [key for key in document if key not in known]
+    """What the reader assumed, or did not use, in a file that it accepts, in sentences."""
+    engine = read_engine(document)
     said = [
-        f"$.{key} is no field of {ENGINE_FORMAT} and was left out; is it misspelt?"
-        for key in unknown
+        f"$.lift_mm.{role} is not given; {ASSUMED_LIFT_MM:g} mm is assumed for the drawing."
+        for role in engine.roles
+        if role.value not in document.get("lift_mm", {})
     ]
-    lifts = document.get("lift_mm", {})
-    for role in read_engine(document).roles:
-        if role.value not in lifts:
-            said.append(
-                f"$.lift_mm.{role} is not given; {ASSUMED_LIFT_MM:g} mm is assumed for the drawing."
-            )
+    for field in BY_ROLE:
+        given = document.get(field)
+        for role in Role:
+            if isinstance(given, dict) and role.value in given and role not in engine.roles:
+                said.append(f"$.{field}.{role} is given, but no valve of this engine is a {role}.")
     return tuple(said)
 
 
@@ -72,7 +73,9 @@ def _read_fields(root: Node) -> Engine:
     valves = _valves(root["valves"], count)
     roles = tuple(role for role in Role if any(valve.role == role for valve in valves))
     adjusters, one_adjuster = read_adjusters(root["adjuster"], roles)
-    geometry, decompressor, notes = root["geometry"], root["decompressor"], root["notes"]
+    trains, one_train = read_trains(root["valve_train"], roles)
+    closing_adjusters, one_closing = read_adjusters(root["closing_adjuster"], roles)
+    geometry, notes = root["geometry"], root["notes"]
     measured = root["clearance"]["engine"]
     return Engine(
         name=root["name"].text("the engine's name").strip(),
@@ -94,10 +97,23 @@ def _read_fields(root: Node) -> Engine:
         geometry=None if geometry.missing else _geometry(geometry),
         adjusters=adjusters,
         one_adjuster=one_adjuster,
-        decompressor=None if decompressor.missing else _decompressor(decompressor),
-        marks=() if root["marks"].missing else _marks(root["marks"]),
-        maker_chart=() if root["maker_chart"].missing else _chart(root["maker_chart"], valves),
+        decompressor=read_decompressor(root["decompressor"], valves),
+        marks=read_marks(root["marks"], count),
+        maker_chart=read_chart(root["maker_chart"], valves),
         notes="" if notes.missing else notes.text("text", most=MOST_NOTES, empty=True),
+        trains=trains,
+        one_train=one_train,
+        bridges=read_bridges(root["bridges"], roles),
+        ignition=read_ignition(root["ignition"]),
+        closing=read_closing(root["clearance"], roles),
+        closing_adjusters=closing_adjusters,
+        one_closing_adjuster=one_closing,
+        cam_drive=read_cam_drive(root["cam_drive"]),
+        torques=read_torques(root["torques"]),
+        parts=read_texts(root["parts"], "parts"),
+        tools=read_texts(root["tools"], "tools"),
+        interval=read_interval(root["interval"]),
+        extras=read_extras(root, engine_schema()),
     )
 
 
@@ -112,6 +128,13 @@ def _check_relations(root: Node, engine: Engine) -> None:
     bump = engine.decompressor
     if bump is not None and bump.role not in engine.roles:
         root["decompressor"]["role"].fault(f"is {bump.role}; no valve of this engine has that role")
+    for role in engine.roles:
+        pulled = engine.train_of(role) is Train.POSITIVE
+        if role in engine.closing and not pulled:
+            root["clearance"]["closing"][role].fault(
+                f"is given, but the {role} valves are not pulled shut; leave it out, or give them "
+                f"the valve train {Train.POSITIVE}"
+            )
 
 
 def _optional(node: Node, wanted: str, *, high: float, default: float) -> float:
@@ -188,6 +211,9 @@ def _valves(node: Node, count: int) -> tuple[Valve, ...]:
             number=entry["number"].whole("the valve's number", low=1, high=9999),
             cylinder=entry["cylinder"].whole("the valve's cylinder", low=1, high=count),
             role=Role(entry["role"].choice(*(role.value for role in Role))),
+            label=""
+            if entry["label"].missing
+            else entry["label"].text("what it is called", most=30),
         )
         if any(valve.number == other.number for other in valves):
             entry["number"].fault(f"{valve.number} is taken; valve numbers are unique")
@@ -201,13 +227,14 @@ def _turning(node: Node) -> Turning:
     if node.missing or not node.is_object("how the engine is turned"):
         return Turning()
     default = Turning()
-    reverse, turned_with = node["reverse_allowed"], node["with"]
+    reverse, turned_with, why = node["reverse_allowed"], node["with"], node["why"]
     return Turning(
         reverse_allowed=default.reverse_allowed if reverse.missing else reverse.yes_no(),
         backlash_deg=_optional(node["backlash_deg"], "crank degrees of slack", high=90, default=0),
         turned_with=default.turned_with
         if turned_with.missing
         else turned_with.text("what it is turned with"),
+        why="" if why.missing else why.text("why it turns one way only"),
     )
 
 
@@ -223,48 +250,3 @@ def _geometry(node: Node) -> Geometry:
         rod_mm=rod,
         bore_mm=None if bore.missing else bore.number("the bore", low=0, high=5000, above=True),
     )
-
-
-def _decompressor(node: Node) -> Decompressor:
-    node.is_object("role, opens_cycle_deg, closes_cycle_deg and lift_mm")
-    role = Role(node["role"].choice(*(role.value for role in Role)))
-    opens, closes = read_cycle_events(node, " of the bump")
-    lift = node["lift_mm"].number("the bump's lift in mm", low=0, high=50, above=True)
-    return Decompressor(role, opens, closes, lift)
-
-
-def _marks(node: Node) -> tuple[TimingMark, ...]:
-    marks = []
-    for entry in node.items("a list of marks", most=200):
-        if not entry.is_object("an object with on, label, deg and means"):
-            continue
-        on: Literal["crank", "cam"] = (
-            "cam" if entry["on"].choice("crank", "cam") == "cam" else "crank"
-        )
-        high = TURN_DEG if on == "crank" else CYCLE_DEG
-        marks.append(
-            TimingMark(
-                on=on,
-                label=entry["label"].text("what is stamped there", most=40),
-                deg=entry["deg"].number(f"degrees on the {on}", low=0, high=high),
-                means=entry["means"].choice("tdc", "ignition", "pair", "pin", "other"),
-            )
-        )
-    return tuple(marks)
-
-
-def _chart(node: Node, valves: tuple[Valve, ...]) -> tuple[ChartStop, ...]:
-    numbers = {valve.number for valve in valves}
-    stops = []
-    for entry in node.items("a list of stops", most=100):
-        if not entry.is_object("an object with crank_deg and set"):
-            continue
-        angle = entry["crank_deg"].number("the crank angle of the stop", low=-720, high=1440)
-        chosen = []
-        for item in entry["set"].items("a list of valve numbers", most=MOST_VALVES):
-            number = item.whole("a valve number", low=1, high=9999)
-            if number not in numbers:
-                item.fault(f"is {number}; this engine has no such valve")
-            chosen.append(number)
-        stops.append(ChartStop(normalise_deg(angle), tuple(chosen)))
-    return tuple(stops)

@@ -54,15 +54,35 @@ def read_clearance(node: Node, role: Role) -> Clearance:
     fallback = Clearance(Unit.MM, Spread(Decimal(0), Decimal(0)))
     if not node.is_object("the unit and a range for each role"):
         return fallback
-    unit = Unit(node["unit"].choice("mm", "thou"))
-    spec = node[role]
-    if not spec.is_object(f"the {role} clearance as min and max, or nominal, minus and plus"):
-        return fallback
-    running = spec["running"]
+    return _read_spec(node, node[role], f"the {role} clearance") or fallback
+
+
+def read_closing(node: Node, roles: tuple[Role, ...]) -> dict[Role, Clearance]:
+    """The second clearance of valves that are pulled shut, role by role."""
+    closing = node["closing"]
+    if closing.missing or not closing.is_object("a closing clearance for each role"):
+        return {}
+    found = {
+        role: _read_spec(node, closing[role], f"the {role} closing clearance")
+        for role in roles
+        if not closing[role].missing
+    }
+    return {role: spec for role, spec in found.items() if spec is not None}
+
+
+def _read_spec(clearance: Node, spec: Node, wanted: str) -> Clearance | None:
+    """In its own unit where it has one, else in that of all clearances."""
+    common = Unit(clearance["unit"].choice("mm", "thou"))
+    if not spec.is_object(f"{wanted} as min and max, or nominal, minus and plus"):
+        return None
+    own, running = spec["unit"], spec["running"]
+    unit = common if own.missing else Unit(own.choice("mm", "thou"))
+    measured = running["measured"]
     return Clearance(
         unit=unit,
         spread=_spread(spec, unit),
         running=None if running.missing else _spread(running, unit),
+        running_measured="" if measured.missing else measured.text("how it is measured"),
     )
 
 

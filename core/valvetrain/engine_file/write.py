@@ -1,10 +1,15 @@
 """Writes an Engine as an engine file."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from valvetrain.angles import CYCLE_DEG, STROKE_DEG
-from valvetrain.engine import Engine, Events, Role, Spread
+from valvetrain.engine import Clearance, Engine, Events, Role, Spread
+from valvetrain.engine_file.besides import given as _given
+from valvetrain.engine_file.besides import ignition_out, torques_out
 from valvetrain.engine_file.fields import ENGINE_FORMAT, EVENT_BASE_DEG, EVENT_FIELDS
+from valvetrain.engine_file.strict import write_extras
+from valvetrain.units import Unit
 
 
 def write_engine(engine: Engine) -> dict[str, Any]:
@@ -22,12 +27,18 @@ def write_engine(engine: Engine) -> dict[str, Any]:
             "reverse_allowed": engine.turning.reverse_allowed,
             "backlash_deg": engine.turning.backlash_deg,
             "with": engine.turning.turned_with,
+            **_given(why=engine.turning.why or None),
         },
         "timing": {role.value: _events_out(role, engine.events[role]) for role in engine.roles},
         "lift_mm": {role.value: engine.lift_mm[role] for role in engine.roles},
         "ramp_deg": engine.ramp_deg,
         "valves": [
-            {"number": valve.number, "cylinder": valve.cylinder, "role": valve.role.value}
+            _given(
+                number=valve.number,
+                cylinder=valve.cylinder,
+                role=valve.role.value,
+                label=valve.label or None,
+            )
             for valve in engine.valves
         ],
         "clearance": _clearance_out(engine),
@@ -38,7 +49,8 @@ def write_engine(engine: Engine) -> dict[str, Any]:
             bore_mm=sizes.bore_mm, stroke_mm=sizes.stroke_mm, rod_mm=sizes.rod_mm
         )
     if engine.adjusters:
-        document["adjuster"] = _adjusters_out(engine)
+        written = {role: adjuster.write() for role, adjuster in engine.adjusters.items()}
+        document["adjuster"] = _by_role(written, one=engine.one_adjuster)
     if engine.decompressor is not None:
         bump = engine.decompressor
         document["decompressor"] = {
@@ -46,10 +58,21 @@ def write_engine(engine: Engine) -> dict[str, Any]:
             "opens_cycle_deg": bump.opens_cycle_deg,
             "closes_cycle_deg": bump.closes_cycle_deg,
             "lift_mm": bump.lift_mm,
+            **_given(valves=list(bump.valves) or None),
         }
     if engine.marks:
         document["marks"] = [
-            {"on": mark.on, "label": mark.label, "deg": mark.deg, "means": mark.means}
+            {
+                "on": mark.on,
+                "label": mark.label,
+                "deg": mark.deg,
+                "means": mark.means,
+                **_given(
+                    pointer=mark.pointer or None,
+                    cylinders=list(mark.cylinders) or None,
+                    clock=mark.clock,
+                ),
+            }
             for mark in engine.marks
         ]
     if engine.maker_chart:
@@ -58,11 +81,35 @@ def write_engine(engine: Engine) -> dict[str, Any]:
         ]
     if engine.notes:
         document["notes"] = engine.notes
+    document |= _besides_out(engine)
+    write_extras(document, engine.extras)
     return document
 
 
-def _given(**fields: Any) -> dict[str, Any]:
-    return {name: value for name, value in fields.items() if value is not None}
+def _besides_out(engine: Engine) -> dict[str, Any]:
+    return _given(
+        valve_train=_by_role(engine.trains, one=engine.one_train),
+        bridges=list(engine.bridges) or None,
+        ignition=None if engine.ignition is None else ignition_out(engine.ignition),
+        closing_adjuster=_by_role(
+            {role: adjuster.write() for role, adjuster in engine.closing_adjusters.items()},
+            one=engine.one_closing_adjuster,
+        ),
+        cam_drive=None if engine.cam_drive is None else engine.cam_drive._asdict(),
+        torques=torques_out(engine.torques) or None,
+        parts=list(engine.parts) or None,
+        tools=list(engine.tools) or None,
+        interval=None if engine.interval is None else _given(**engine.interval._asdict()),
+    )
+
+
+def _by_role(given: Mapping[Role, Any], *, one: bool) -> Any:
+    """One for all valves, or role by role, as the file gave it; None where it gave none."""
+    if not given:
+        return None
+    if one:
+        return next(iter(given.values()))
+    return {role.value: value for role, value in given.items()}
 
 
 def _events_out(role: Role, events: Events) -> dict[str, float]:
@@ -83,9 +130,21 @@ def _clearance_out(engine: Engine) -> dict[str, Any]:
     document: dict[str, Any] = {"unit": first.unit.value, "engine": engine.measured}
     for role in engine.roles:
         clearance = engine.clearance[role]
-        document[role.value] = _spread_out(clearance.spread)
-        if clearance.running is not None:
-            document[role.value]["running"] = _spread_out(clearance.running)
+        document[role.value] = _spec_out(clearance, first.unit)
+    if engine.closing:
+        document["closing"] = {
+            role.value: _spec_out(spec, first.unit) for role, spec in engine.closing.items()
+        }
+    return document
+
+
+def _spec_out(clearance: Clearance, common: Unit) -> dict[str, Any]:
+    document = _spread_out(clearance.spread)
+    if clearance.unit is not common:
+        document["unit"] = clearance.unit.value
+    if clearance.running is not None:
+        document["running"] = _spread_out(clearance.running)
+        document["running"] |= _given(measured=clearance.running_measured or None)
     return document
 
 
@@ -97,9 +156,3 @@ def _spread_out(spread: Spread) -> dict[str, Any]:
         "minus": float(spread.nominal - spread.low),
         "plus": float(spread.high - spread.nominal),
     }
-
-
-def _adjusters_out(engine: Engine) -> dict[str, Any]:
-    if engine.one_adjuster:
-        return next(iter(engine.adjusters.values())).write()
-    return {role.value: adjuster.write() for role, adjuster in engine.adjusters.items()}

@@ -1,0 +1,97 @@
+"""What a manual says besides spec and timing: torques, parts, tools, how the engine is fired.
+
+Figures keep the unit that they were written in; a torque is told in newton metres besides.
+"""
+
+from decimal import Decimal
+from enum import StrEnum
+from typing import Literal, NamedTuple
+
+from valvetrain.constants import NM_PER_LB_FT
+from valvetrain.document import Node
+
+
+class TorqueUnit(StrEnum):
+    """As a file's field names end."""
+
+    NM = "nm"
+    LB_FT = "lb_ft"
+    LB_IN = "lb_in"
+
+
+_NM_PER_UNIT = {
+    TorqueUnit.NM: Decimal(1),
+    TorqueUnit.LB_FT: NM_PER_LB_FT,
+    TorqueUnit.LB_IN: NM_PER_LB_FT / 12,
+}
+TORQUE_WORDS = {TorqueUnit.NM: "N·m", TorqueUnit.LB_FT: "lb·ft", TorqueUnit.LB_IN: "lb·in"}
+
+
+class Moment(NamedTuple):
+    """A torque as it was written."""
+
+    figure: Decimal
+    unit: TorqueUnit = TorqueUnit.NM
+
+    @property
+    def nm(self) -> Decimal:
+        return self.figure * _NM_PER_UNIT[self.unit]
+
+    def in_unit(self, unit: TorqueUnit) -> Decimal:
+        return self.nm / _NM_PER_UNIT[unit]
+
+
+MOST_TORQUE = {TorqueUnit.NM: 1000, TorqueUnit.LB_FT: 800, TorqueUnit.LB_IN: 9000}
+"""Limit."""
+
+
+def read_moment(node: Node, wanted: str, prefix: str = "") -> Moment | None:
+    """A torque that stands in one of three fields of an object; None where it has none of them."""
+    given = [unit for unit in TorqueUnit if not node[f"{prefix}{unit}"].missing]
+    if len(given) > 1:
+        node.fault(f"gives {wanted} in {len(given)} units; give one of them")
+    for unit in given:
+        field = node[f"{prefix}{unit}"]
+        words = f"{wanted} in {TORQUE_WORDS[unit]}"
+        return Moment(field.decimal(words, high=MOST_TORQUE[unit], above=True), unit)
+    return None
+
+
+class Torque(NamedTuple):
+    what: str
+    moment: Moment
+
+
+class CamDrive(NamedTuple):
+    """allow_teeth: how far off its pointer a cam mark may stand, in teeth of the cam sprocket."""
+
+    sprocket_teeth: int
+    allow_teeth: float = 0.5
+
+    @property
+    def allow_crank_deg(self) -> float:
+        """A cam sprocket turns half as fast as the crank: a tooth of n is 720 / n at the crank."""
+        return self.allow_teeth * 720 / self.sprocket_teeth
+
+
+class Interval(NamedTuple):
+    """When the maker wants the clearances looked at; None where nothing is said."""
+
+    hours: float | None = None
+    km: float | None = None
+    months: float | None = None
+    first_hours: float | None = None
+
+
+Start = Literal["electric", "air", "hand", "spring"]
+Stop = Literal["switch", "lever", "solenoid"]
+
+
+class Ignition(NamedTuple):
+    """How an engine is fired, started and stopped; None where the file does not say."""
+
+    kind: Literal["spark", "compression"]
+    distributor: bool = False
+    start: tuple[Start, ...] = ()
+    stop: Stop | None = None
+    decompression_lever: bool = False
