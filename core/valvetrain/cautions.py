@@ -4,9 +4,12 @@ Common practice, in our words. They remind; the maker's manual, local rules and 
 supervising licensed person come first, and every list says so.
 """
 
+import re
+from collections.abc import Callable, Iterator
 from enum import StrEnum
 from typing import NamedTuple
 
+from valvetrain.adjusters import Adjuster
 from valvetrain.engine import Engine
 
 DEFERS = (
@@ -25,7 +28,7 @@ class StartKind(StrEnum):
 
 START_WORDS = {
     StartKind.SPARK: "spark ignition",
-    StartKind.DIESEL: "diesel with a stop lever",
+    StartKind.DIESEL: "diesel",
     StartKind.AIR: "air start",
 }
 
@@ -37,41 +40,18 @@ class Caution(NamedTuple):
     says: str
 
 
-_OPENING = {
-    StartKind.SPARK: (
-        Caution("ignition", "Ignition and starter off, key out, battery disconnected."),
-        Caution("plugs", "Spark plugs out, leads earthed: pressure released, it turns freely."),
-        Caution("fuel", "Fuel shut or drained where the tank comes off; drips wiped; no sparks."),
-    ),
-    StartKind.DIESEL: (
-        Caution("stop-lever", "Stop lever at stop and held there; starter battery disconnected."),
-        Caution("priming", "Priming pump off; pressure released by the decompression lever."),
-        Caution(
-            "control", "The engine is controlled from its side only; a tag hangs at the start."
-        ),
-    ),
-    StartKind.AIR: (
-        Caution("air-shut", "Starting air and the bottles shut, the line vented, the tag hung."),
-        Caution(
-            "stop-lever", "Stop lever at stop; priming pump off; control at the engine's side."
-        ),
-        Caution("cocks", "Indicator cocks open: pressure released, it turns freely."),
-    ),
-}
-
-CLOSING = (
-    Caution("lock-nuts", "Every lock nut rechecked, to its torque where the maker gives one."),
-    Caution("tools", "Tools and leaves counted; nothing loose lies under the cover."),
-    Caution("turning-tool", "Turning tool off the crank, ring gear or fan."),
-)
-
-
 def likely_starts(engine: Engine) -> tuple[StartKind, ...]:
     """The kinds that this engine file lets expect, likeliest first; the person decides.
 
-    An ignition mark is stamped on spark engines only. Barring gear is fitted to large
-    engines, which are often started by air. Nothing else in a file tells.
+    A file that says how the engine is fired leaves those only. Else: an ignition mark is stamped
+    on spark engines only; barring gear is fitted to large engines, which are often started by air.
     """
+    fired = engine.ignition
+    if fired is not None:
+        own = StartKind.SPARK if fired.kind == "spark" else StartKind.DIESEL
+        if "air" not in fired.start:
+            return (own,)
+        return (StartKind.AIR, own) if len(fired.start) > 1 else (StartKind.AIR,)
     if any(mark.means == "ignition" for mark in engine.marks):
         return (StartKind.SPARK, StartKind.DIESEL, StartKind.AIR)
     if "barring gear" in engine.turning.turned_with.lower():
@@ -81,22 +61,121 @@ def likely_starts(engine: Engine) -> tuple[StartKind, ...]:
 
 def opening_list(engine: Engine, start: StartKind) -> tuple[Caution, ...]:
     """What is ticked before the crank of this engine is turned by hand."""
-    turned_with = engine.turning.turned_with
-    gear = "in gear" in turned_with or "wheel" in turned_with
-    state = (
+    return (
+        *_MADE_SAFE[start](engine),
+        *_wound_up(engine),
+        _secured(engine),
         Caution("cold", "Engine cold: stood for hours, better overnight.")
         if engine.measured == "cold"
-        else Caution("hot", "Engine hot as the manual says: gloves, and mind every surface.")
+        else Caution("hot", "Engine hot as the manual says: gloves, and mind every surface."),
+        Caution(
+            "hands",
+            f"Hands clear while the {engine.turning.turned_with} turns it; eye protection on.",
+        ),
     )
+
+
+def _spark(engine: Engine) -> Iterator[Caution]:
+    battery = ", battery disconnected" if _has_battery(engine) else ""
+    yield Caution("ignition", f"Ignition and starter off, key out{battery}.")
+    yield Caution("plugs", "Spark plugs out, leads earthed: pressure released, it turns freely.")
+    yield Caution("fuel", "Fuel shut or drained where the tank comes off; drips wiped; no sparks.")
+
+
+def _diesel(engine: Engine) -> Iterator[Caution]:
+    battery = "; starter battery disconnected" if _has_battery(engine) else ""
+    yield Caution("stop-lever", f"{_stopped(engine)}{battery}.")
+    let_off = (
+        "pressure released by the decompression lever"
+        if engine.ignition is None or engine.ignition.decompression_lever
+        else "pressure released as the manual says (glow plugs or injectors out), it turns freely"
+    )
+    yield Caution("priming", f"Priming pump off; {let_off}.")
+    yield Caution(
+        "control", "The engine is controlled from its side only; a tag hangs at the start."
+    )
+
+
+def _air(engine: Engine) -> Iterator[Caution]:
+    yield Caution("air-shut", "Starting air and the bottles shut, the line vented, the tag hung.")
+    yield Caution(
+        "stop-lever", f"{_stopped(engine)}; priming pump off; control at the engine's side."
+    )
+    yield Caution("cocks", "Indicator cocks open: pressure released, it turns freely.")
+
+
+_MADE_SAFE: dict[StartKind, Callable[[Engine], Iterator[Caution]]] = {
+    StartKind.SPARK: _spark,
+    StartKind.DIESEL: _diesel,
+    StartKind.AIR: _air,
+}
+
+
+def _has_battery(engine: Engine) -> bool:
+    """Whether it may turn by itself from a battery: yes, where the file does not say."""
+    fired = engine.ignition
+    return fired is None or not fired.start or "electric" in fired.start
+
+
+def _stopped(engine: Engine) -> str:
+    stop = None if engine.ignition is None else engine.ignition.stop
+    if stop == "solenoid":
+        return "Stop solenoid without current and the fuel shut"
+    if stop == "switch":
+        return "Stop switch off and the fuel shut"
+    return "Stop lever at stop and held there"
+
+
+def _wound_up(engine: Engine) -> Iterator[Caution]:
+    """A start by hand or spring has no battery to take off, but is as ready to turn."""
+    ways = () if engine.ignition is None else engine.ignition.start
+    if "spring" in ways:
+        yield Caution("spring", "Spring starter unwound or locked, its handle off.")
+    if "hand" in ways:
+        yield Caution("handle", "Starting handle or rope off, and out of reach.")
+
+
+def _secured(engine: Engine) -> Caution:
+    if re.search(r"\b(back|rear|road) wheel\b|in gear", engine.turning.turned_with.lower()):
+        return Caution("secured", "Back wheel clear of the ground, machine and stand secured.")
+    return Caution("secured", "Gearbox in neutral; machine and stand secured; no oil underfoot.")
+
+
+def closing_list(engine: Engine) -> tuple[Caution, ...]:
+    """What is ticked when this engine is closed up again."""
+    adjusters = [engine.adjuster_of(role) for role in engine.roles]
     return (
-        *_OPENING[start],
-        Caution("secured", "Back wheel clear of the ground, machine and stand secured.")
-        if gear
-        else Caution("secured", "Gearbox in neutral; machine and stand secured; no oil underfoot."),
-        state,
-        Caution("hands", f"Hands clear while the {turned_with} turns it; eye protection on."),
+        *_screwed(adjusters),
+        *_shimmed(adjusters),
+        *(
+            (Caution("pin", "Timing pin out, and put where it is seen."),)
+            if any(mark.means == "pin" for mark in engine.marks)
+            else ()
+        ),
+        Caution("tools", "Tools and leaves counted; nothing loose lies under the cover."),
+        Caution("turning-tool", "Turning tool off the crank, ring gear or fan."),
+        Caution("cover", "Cover gasket and seals sound and in place; harness and breather back."),
     )
 
 
-def closing_list() -> tuple[Caution, ...]:
-    return CLOSING
+def _screwed(adjusters: list[Adjuster]) -> Iterator[Caution]:
+    nuts = [adjuster.screw for adjuster in adjusters if adjuster.screw is not None]
+    torques = {f"{nut.locknut_torque_nm:.0f}" for nut in nuts if nut.locknut_torque_nm}
+    if nuts:
+        told = f"to {' and '.join(sorted(torques))} N·m" if torques else _AS_THE_MAKER_SAYS
+        yield Caution("lock-nuts", f"Every lock nut rechecked, {told}.")
+    elif all(not adjuster.has_shims and not adjuster.adjusts_itself for adjuster in adjusters):
+        yield Caution("lock-nuts", f"Every lock nut or shim rechecked, {_AS_THE_MAKER_SAYS}.")
+
+
+_AS_THE_MAKER_SAYS = "to its torque where the maker gives one"
+
+
+def _shimmed(adjusters: list[Adjuster]) -> Iterator[Caution]:
+    shims = [adjuster.shim for adjuster in adjusters if adjuster.shim is not None]
+    if not shims:
+        return
+    yield Caution("shims", "Every shim flat in its seat, its size written down valve by valve.")
+    if any(shim.cams_out for shim in shims):
+        yield Caution("cam-caps", "Cam caps in their places, tightened in the manual's order.")
+        yield Caution("cam-marks", "Cam marks right with the crank at its mark, after two turns.")

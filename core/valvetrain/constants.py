@@ -98,5 +98,7 @@ CURVE_STEPS = 241
 """Points of a drawn curve. Chosen."""
 CURVE_BEYOND_DEG = 20.0
 """Drawn curves begin and end this far outside the ramps. Chosen."""
+MOST_NM, MOST_LB_FT, MOST_LB_IN = 1000, 800, 9000
+"""Torques of a file. Limit."""
 MOST_TEXT = 200
 """Characters of one text in a file, where its field says no other. Limit."""

@@ -170,7 +170,7 @@ def _segment(engine: Engine, ends: tuple[float, float], states: dict[Role, Valve
             )
             for role, state in states.items()
         },
-        signs=signs_of(stroke_at(middle), states),
+        signs=signs_of(engine, stroke_at(middle), states),
     )
 
 

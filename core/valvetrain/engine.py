@@ -48,7 +48,7 @@ class Events(NamedTuple):
         return normalise_deg((self.opens_cycle_deg + self.closes_cycle_deg) / 2)
 
 
-class Train(StrEnum):
+class ValveTrain(StrEnum):
     """What lies between a cam and its valve, as an engine file names it."""
 
     PUSHROD = "pushrod-rocker"
@@ -166,10 +166,10 @@ Layout = Literal["single", "inline", "parallel-twin", "vee", "flat", "other"]
 
 
 _ASSUMED_TRAINS = {
-    "under-bucket": Train.BUCKET,
-    "over-bucket": Train.BUCKET,
-    "under-follower": Train.FINGER,
-    "pushrod": Train.PUSHROD,
+    "under-bucket": ValveTrain.BUCKET,
+    "over-bucket": ValveTrain.BUCKET,
+    "under-follower": ValveTrain.FINGER,
+    "pushrod": ValveTrain.PUSHROD,
 }
 """By where its screw or shim sits."""
 
@@ -200,7 +200,7 @@ class Engine:
     marks: tuple[TimingMark, ...] = ()
     maker_chart: tuple[ChartStop, ...] = ()
     notes: str = ""
-    trains: dict[Role, Train] = field(default_factory=dict)
+    trains: dict[Role, ValveTrain] = field(default_factory=dict)
     """As the file gives them; `train_of` tells what is assumed of the others."""
     one_train: bool = True
     """Whether the file gave one valve train for all valves rather than one for each role."""
@@ -249,13 +249,13 @@ class Engine:
             for role, spec in self.clearance.items()
         }
 
-    def train_of(self, role: Role) -> Train:
+    def train_of(self, role: Role) -> ValveTrain:
         """What works valves of a role: as the file says, else as their adjuster lets expect."""
         return self.trains.get(role) or _ASSUMED_TRAINS.get(
-            self.adjuster_of(role).seat, Train.ROCKER
+            self.adjuster_of(role).seat, ValveTrain.ROCKER
         )
 
-    def train(self, number: int) -> Train:
+    def train(self, number: int) -> ValveTrain:
         """The same of one valve."""
         return self.train_of(self.valve[number].role)
 

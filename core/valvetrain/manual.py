@@ -7,7 +7,7 @@ from decimal import Decimal
 from enum import StrEnum
 from typing import Literal, NamedTuple
 
-from valvetrain.constants import NM_PER_LB_FT
+from valvetrain.constants import MOST_LB_FT, MOST_LB_IN, MOST_NM, NM_PER_LB_FT
 from valvetrain.document import Node
 
 
@@ -27,7 +27,7 @@ _NM_PER_UNIT = {
 TORQUE_WORDS = {TorqueUnit.NM: "N·m", TorqueUnit.LB_FT: "lb·ft", TorqueUnit.LB_IN: "lb·in"}
 
 
-class Moment(NamedTuple):
+class TorqueFigure(NamedTuple):
     """A torque as it was written."""
 
     figure: Decimal
@@ -41,11 +41,14 @@ class Moment(NamedTuple):
         return self.nm / _NM_PER_UNIT[unit]
 
 
-MOST_TORQUE = {TorqueUnit.NM: 1000, TorqueUnit.LB_FT: 800, TorqueUnit.LB_IN: 9000}
-"""Limit."""
+MOST_TORQUE = {
+    TorqueUnit.NM: MOST_NM,
+    TorqueUnit.LB_FT: MOST_LB_FT,
+    TorqueUnit.LB_IN: MOST_LB_IN,
+}
 
 
-def read_moment(node: Node, wanted: str, prefix: str = "") -> Moment | None:
+def read_moment(node: Node, wanted: str, prefix: str = "") -> TorqueFigure | None:
     """A torque that stands in one of three fields of an object; None where it has none of them."""
     given = [unit for unit in TorqueUnit if not node[f"{prefix}{unit}"].missing]
     if len(given) > 1:
@@ -53,13 +56,13 @@ def read_moment(node: Node, wanted: str, prefix: str = "") -> Moment | None:
     for unit in given:
         field = node[f"{prefix}{unit}"]
         words = f"{wanted} in {TORQUE_WORDS[unit]}"
-        return Moment(field.decimal(words, high=MOST_TORQUE[unit], above=True), unit)
+        return TorqueFigure(field.decimal(words, high=MOST_TORQUE[unit], above=True), unit)
     return None
 
 
 class Torque(NamedTuple):
     what: str
-    moment: Moment
+    moment: TorqueFigure
 
 
 class CamDrive(NamedTuple):
@@ -81,6 +84,25 @@ class Interval(NamedTuple):
     km: float | None = None
     months: float | None = None
     first_hours: float | None = None
+
+
+def interval_words(interval: Interval | None) -> str:
+    """`every 500 hours; first after 50 hours`; empty where the maker says nothing."""
+    if interval is None:
+        return ""
+    every = [
+        f"{value:,.10g} {unit}".replace(",", " ")
+        for value, unit in (
+            (interval.hours, "hours"),
+            (interval.km, "km"),
+            (interval.months, "months"),
+        )
+        if value is not None
+    ]
+    first = interval.first_hours
+    said = [f"every {' or '.join(every)}"] if every else []
+    said += [f"first after {first:g} hours"] if first is not None else []
+    return "; ".join(said)
 
 
 Start = Literal["electric", "air", "hand", "spring"]

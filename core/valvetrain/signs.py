@@ -2,45 +2,114 @@
 
 from typing import NamedTuple
 
-from valvetrain.angles import Stroke
-from valvetrain.engine import Role
+from valvetrain.angles import CYCLE_DEG, Stroke, normalise_deg
+from valvetrain.engine import Engine, Role, ValveTrain
 from valvetrain.heel import ValveState
+from valvetrain.looks import gear_of
 
-_ROCKER = {
+_FOLLOWER = {
     ValveState.HEEL: "loose",
     ValveState.RAMP: "nearly taken up",
     ValveState.OPEN: "tight, pressed down",
 }
+_TAPPET = {
+    ValveState.HEEL: "free to move",
+    ValveState.RAMP: "nearly taken up",
+    ValveState.OPEN: "tight, pushed up",
+}
+_ROD = {
+    ValveState.HEEL: "spins free",
+    ValveState.RAMP: "turns stiffly",
+    ValveState.OPEN: "is held fast",
+}
 _LOBE = {
-    ValveState.HEEL: "clear of its follower",
-    ValveState.RAMP: "just touching its follower",
-    ValveState.OPEN: "pressing its follower",
+    ValveState.HEEL: "clear of its {part}",
+    ValveState.RAMP: "just touching its {part}",
+    ValveState.OPEN: "pressing its {part}",
 }
 
 
 class Signs(NamedTuple):
-    """Each in words; the air is what a thumb feels on the open plug hole, turning on."""
+    """Each in words, None where the engine has not got it; the air is what a thumb feels on the
+    open plug hole, turning on."""
 
-    rockers: str
-    lobes: str
+    followers: str | None
+    rods: str | None
+    lobes: str | None
     air: str
 
 
-def signs_of(stroke: Stroke, states: dict[Role, ValveState]) -> Signs:
-    """The signs of one cylinder whose valves of each role are in these states."""
+class RotorStretch(NamedTuple):
+    """From this crank angle on the rotor points towards the lead of this cylinder."""
+
+    from_deg: float
+    cylinder: int
+
+
+def signs_of(engine: Engine, stroke: Stroke, states: dict[Role, ValveState]) -> Signs:
+    """The signs of one cylinder of an engine whose valves of each role are in these states."""
     return Signs(
-        rockers=_each(_ROCKER, states, "rocker"),
-        lobes=_each(_LOBE, states, "lobe"),
+        followers=_followers(engine, states),
+        rods=_rods(engine, states),
+        lobes=_lobes(engine, states),
         air=_air(stroke, states),
     )
 
 
-def _each(words: dict[ValveState, str], states: dict[Role, ValveState], part: str) -> str:
-    said = {words[state] for state in states.values()}
-    if len(states) > 1 and len(said) == 1:
-        number = "both" if len(states) == 2 else "all"
-        return f"{number} {part}s {said.pop().replace('its follower', 'their followers')}"
-    return ", ".join(f"{role} {part} {words[state]}" for role, state in states.items())
+def rotor_of(engine: Engine) -> tuple[RotorStretch, ...]:
+    """Where the rotor points as the crank turns: the lead of the cylinder that fires nearest."""
+    fires = sorted((angle, cylinder) for cylinder, angle in engine.fire_deg.items())
+    stretches = []
+    for (before_deg, _), (angle, cylinder) in zip([fires[-1], *fires], fires, strict=False):
+        gap_deg = (angle - before_deg) % CYCLE_DEG or CYCLE_DEG
+        stretches.append(RotorStretch(normalise_deg(angle - gap_deg / 2), cylinder))
+    return tuple(sorted(stretches))
+
+
+def _followers(engine: Engine, states: dict[Role, ValveState]) -> str | None:
+    """Same parts in the same state are told together."""
+    told: dict[tuple[str, str], list[Role]] = {}
+    for role, state in states.items():
+        gear = gear_of(engine, role)
+        words = _TAPPET if engine.train_of(role) is ValveTrain.SIDE_VALVE else _FOLLOWER
+        if gear.wiggles:
+            told.setdefault((gear.part, words[state]), []).append(role)
+    return _joined(told) or None
+
+
+def _rods(engine: Engine, states: dict[Role, ValveState]) -> str | None:
+    told: dict[tuple[str, str], list[Role]] = {}
+    for role, state in states.items():
+        if engine.train_of(role) is ValveTrain.PUSHROD:
+            told.setdefault(("push rod", _ROD[state]), []).append(role)
+    said = _joined(told)
+    for one, several in (("s spins", "s spin"), ("s turns", "s turn"), ("s is", "s are")):
+        said = said.replace(f"rod{one}", f"rod{several}")
+    return said or None
+
+
+def _lobes(engine: Engine, states: dict[Role, ValveState]) -> str | None:
+    told: dict[tuple[str, str], list[Role]] = {}
+    for role, state in states.items():
+        gear = gear_of(engine, role)
+        if gear.cam_in_sight:
+            told.setdefault(("lobe", _LOBE[state].format(part=gear.part)), []).append(role)
+    said = _joined(told)
+    for gear in {gear_of(engine, role) for role in states}:
+        if said.startswith(("both", "all")):
+            said = said.replace(f"its {gear.part}", f"their {gear.parts}")
+    return said or None
+
+
+def _joined(told: dict[tuple[str, str], list[Role]]) -> str:
+    """`both rockers loose`, or `intake rocker loose, exhaust rocker tight, pressed down`."""
+    if len(told) == 1:
+        (((part, words), roles),) = told.items()
+        if len(roles) > 1:
+            return f"{'both' if len(roles) == 2 else 'all'} {part}s {words}"
+    each = [(role, part, words) for (part, words), roles in told.items() for role in roles]
+    each.sort(key=lambda one: list(Role).index(one[0]))
+    return ", ".join(f"{role} {part} {words}" for role, part, words in each)
 
 
 def _air(stroke: Stroke, states: dict[Role, ValveState]) -> str:

@@ -99,7 +99,7 @@ def test_the_views_by_keys(page_as):
     # At the angle of opening the follower has lifted by the nominal clearance: twice 0.25.
     expect(study).to_contain_text("On the heel it measures 0.50 mm")
     page.keyboard.press("1")
-    expect(page.get_by_label("Rocker row")).to_be_visible()
+    expect(page.get_by_label("Valve row")).to_be_visible()
 
 
 def test_the_stroke_is_hidden_until_it_is_named(page_as):
@@ -209,7 +209,7 @@ class TestEditor:
         expect(page.get_by_role("button", name="valve 1, cylinder 4 exhaust")).to_be_visible()
         page.get_by_role("button", name="Put it on the shelf").click()
         page.get_by_role("heading", name="Skarn hoist").wait_for()
-        expect(page.get_by_label("Rocker row")).to_contain_text("cylinder 4")
+        expect(page.get_by_label("Valve row")).to_contain_text("cylinder 4")
 
         page.get_by_role("link", name="Engines").click()
         card = page.get_by_role("row").filter(has_text="Skarn hoist")
@@ -229,7 +229,7 @@ class TestEditor:
         expect(page.get_by_label("Checks")).to_contain_text("give crank degrees of ramp")
         page.reload()
         expect(page.get_by_label("Clearance ramp, each side")).to_have_value("steep")
-        expect(page.get_by_text("kept on this device")).to_be_visible()
+        expect(page.get_by_text("What you typed last time was kept")).to_be_visible()
         page.get_by_role("button", name="Start over").click()
         expect(page.get_by_role("heading", name="A new engine")).to_be_visible()
 

@@ -81,7 +81,7 @@ def test_each_cylinder_and_valve_says_what_it_does(bench):
         ["4", "overlap"],
         ["2", "exhaust"],
     ]
-    cells = bench.get_by_label("Rocker row").get_by_role("listitem")
+    cells = bench.get_by_label("Valve row").get_by_role("listitem")
     expect(cells).to_have_count(8)
     expect(cells.nth(0)).to_contain_text("may be set")
     expect(cells.nth(0)).to_contain_text("+116°")
@@ -91,9 +91,9 @@ def test_each_cylinder_and_valve_says_what_it_does(bench):
 def test_the_own_unit_comes_first(bench):
     bench.get_by_role("button", name="change to thou").click()
     expect(bench.get_by_text("8.7–11 thou")).to_be_visible()
-    expect(bench.get_by_label("Rocker row")).to_contain_text("lift in thou")
+    expect(bench.get_by_label("Valve row")).to_contain_text("lift in thou")
     bench.get_by_role("button", name="change to mm").click()
-    expect(bench.get_by_label("Rocker row")).to_contain_text("lift in mm")
+    expect(bench.get_by_label("Valve row")).to_contain_text("lift in mm")
 
 
 def test_the_route_card_by_two_methods_and_back_to_the_bench(bench):

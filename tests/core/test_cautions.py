@@ -12,6 +12,10 @@ from valvetrain.engine_file import read_engine
 SHELF = Path(__file__).parents[2] / "demo" / "engines"
 
 
+def shelf(file):
+    return read_engine(json.loads((SHELF / f"{file}.json").read_text()))
+
+
 @pytest.mark.parametrize("start", StartKind)
 def test_every_list_is_short_and_names_what_fits(start, four):
     lines = opening_list(four, start)
@@ -45,10 +49,44 @@ def test_what_a_file_lets_expect(file, likely):
 
 
 def test_closing_up_counts_tools_and_takes_the_turning_tool_off():
-    said = " ".join(line.says for line in closing_list())
-    for part in ("counted", "Turning tool off", "lock nut"):
+    said = " ".join(line.says for line in closing_list(shelf("01-p4-fire-pump")))
+    for part in ("counted", "Turning tool off", "lock nut rechecked, to 22 N·m", "gasket"):
         assert part in said
     assert "supervising licensed person" in DEFERS
+
+
+def test_shims_close_with_shims_and_cams_and_not_with_lock_nuts():
+    lines = {line.id: line.says for line in closing_list(shelf("13-trail-single-five"))}
+    assert {"shims", "cam-caps", "cam-marks"} <= set(lines)
+    assert "lock-nuts" not in lines
+    over = {line.id for line in closing_list(shelf("09-cable-five"))}
+    assert "shims" in over
+    assert "cam-caps" not in over
+    assert "pin" in {line.id for line in closing_list(shelf("10-boat-flat-four"))}
+
+
+@pytest.mark.parametrize(
+    ("file", "start", "says", "never"),
+    [
+        ("03-lamp-single", StartKind.SPARK, "Starting handle or rope off", "battery"),
+        ("08-hut-three", StartKind.DIESEL, "released by the decompression lever", "solenoid"),
+        ("02-six-snow-tug", StartKind.DIESEL, "Stop solenoid without current", "Stop lever"),
+        ("16-tunnel-vee-24", StartKind.AIR, "bottles shut", "battery"),
+        ("18-mill-side-valve", StartKind.SPARK, "Spark plugs out", "battery"),
+    ],
+)
+def test_isolation_follows_how_the_engine_is_fired_and_started(file, start, says, never):
+    engine = shelf(file)
+    assert likely_starts(engine)[0] is start
+    said = " ".join(line.says for line in opening_list(engine, start))
+    assert says in said
+    assert never not in said
+
+
+def test_a_flywheel_is_no_back_wheel():
+    by_hand = engine_firing([1, 3, 4, 2], turning={"with": "bar in the flywheel"})
+    lines = {line.id: line.says for line in opening_list(by_hand, StartKind.DIESEL)}
+    assert "Gearbox in neutral" in lines["secured"]
 
 
 def test_signs_tell_the_stroke_at_both_turns_of_a_mark(four):
@@ -60,11 +98,11 @@ def test_signs_tell_the_stroke_at_both_turns_of_a_mark(four):
         found = segments(four)
         return next(s.signs for s in found if s.from_deg <= cycle_deg < s.to_deg)
 
-    assert signs_at(715).rockers == "both rockers loose"
+    assert signs_at(715).followers == "both rockers loose"
     assert "pushed out hard" in signs_at(715).air
-    assert "loose" not in signs_at(355).rockers
+    assert "loose" not in signs_at(355).followers
     assert "intake valve still lets" in signs_at(560).air
     assert "sucked" in signs_at(90).air
     assert "leaves by the exhaust" in signs_at(270).air
     assert "comes in by the intake" in signs_at(450).air
-    assert "clear of their followers" in signs_at(10).lobes
+    assert "clear of their rockers" in signs_at(10).lobes

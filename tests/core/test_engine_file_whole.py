@@ -8,9 +8,9 @@ import pytest
 
 from tests.core.conftest import engine_document
 from valvetrain.document import DocumentError
-from valvetrain.engine import Role, Train
+from valvetrain.engine import Role, ValveTrain
 from valvetrain.engine_file import engine_schema, read_engine, write_engine
-from valvetrain.manual import Moment, TorqueUnit
+from valvetrain.manual import TorqueFigure, TorqueUnit
 
 PAGE = {
     "valve_train": {"intake": "pushrod-rocker", "exhaust": "pushrod-rocker"},
@@ -80,7 +80,7 @@ def test_every_field_comes_back_as_it_was_written():
 
 def test_the_page_is_there_to_be_asked():
     engine = read_engine(whole())
-    assert engine.train_of(Role.INTAKE) is Train.PUSHROD
+    assert engine.train_of(Role.INTAKE) is ValveTrain.PUSHROD
     assert engine.valve[1].label == "left"
     # 16 lb·ft is 21.69 N·m: 1 lb·ft = 1.3558 N·m (NIST SP 811, appendix B.8, from memory).
     assert engine.adjuster(1).screw.locknut_torque_nm == pytest.approx(21.693, abs=1e-3)
@@ -90,10 +90,12 @@ def test_the_page_is_there_to_be_asked():
 
 def test_torques_in_three_units():
     """12 lb·in are a lb·ft; 1 lb·ft = 1.355818 N·m (NIST SP 811, appendix B.8, from memory)."""
-    foot = Moment(Decimal(1), TorqueUnit.LB_FT)
+    foot = TorqueFigure(Decimal(1), TorqueUnit.LB_FT)
     assert foot.in_unit(TorqueUnit.LB_IN) == 12
     assert float(foot.nm) == pytest.approx(1.355818, abs=5e-7)
-    assert float(Moment(Decimal(10)).in_unit(TorqueUnit.LB_IN)) == pytest.approx(88.5075, abs=1e-4)
+    assert float(TorqueFigure(Decimal(10)).in_unit(TorqueUnit.LB_IN)) == pytest.approx(
+        88.5075, abs=1e-4
+    )
 
 
 @pytest.mark.parametrize(
@@ -185,11 +187,11 @@ def test_stamped_codes(codes, stamped, size):
 @pytest.mark.parametrize(
     ("adjuster", "train"),
     [
-        (SHIMS, Train.BUCKET),
-        (SHIMS | {"place": "under-follower"}, Train.FINGER),
-        ({"kind": "screw", "pitch_mm": 1, "screw_at": "pushrod"}, Train.PUSHROD),
-        ({"kind": "screw", "pitch_mm": 1}, Train.ROCKER),
-        (None, Train.ROCKER),
+        (SHIMS, ValveTrain.BUCKET),
+        (SHIMS | {"place": "under-follower"}, ValveTrain.FINGER),
+        ({"kind": "screw", "pitch_mm": 1, "screw_at": "pushrod"}, ValveTrain.PUSHROD),
+        ({"kind": "screw", "pitch_mm": 1}, ValveTrain.ROCKER),
+        (None, ValveTrain.ROCKER),
     ],
 )
 def test_a_valve_train_that_is_not_given_is_told_by_the_adjuster(adjuster, train):
@@ -198,7 +200,7 @@ def test_a_valve_train_that_is_not_given_is_told_by_the_adjuster(adjuster, train
     assert engine.train_of(Role.INTAKE) is train
     assert engine.is_train_assumed(Role.INTAKE)
     given = read_engine(engine_document([1, 3, 4, 2], valve_train="side-valve", **fields))
-    assert given.train(1) is Train.SIDE_VALVE
+    assert given.train(1) is ValveTrain.SIDE_VALVE
     assert not given.is_train_assumed(Role.INTAKE)
 
 

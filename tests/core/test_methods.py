@@ -55,7 +55,7 @@ def test_pair_marks_of_a_six_are_gone_round_twice():
     plan = make_plan(engine_firing([1, 5, 3, 6, 2, 4], marks=marks), "pair-marks")
     assert plan.complete
     assert [stop.cylinders for stop in plan.stops] == [(1,), (5,), (3,), (6,), (2,), (4,)]
-    assert plan.stops[3].find_by == ("crank mark “1-6”: the rockers of cylinder 6 are loose, not 1")
+    assert plan.stops[3].find_by == ("crank mark “1-6”: rockers of cylinder 6 both loose, not 1")
 
 
 def test_without_pair_marks_it_is_said(four):

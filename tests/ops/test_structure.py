@@ -88,6 +88,7 @@ NO_FIGURES = [
     "grading/rubric.py: _SAFE",
     "grading/rubric.py: _AS_WELL",
     "grading/rubric.py: _TEMPLATES",
+    "manual.py: _NM_PER_UNIT",
     "sequences/two_stop.py: STOPS_DEG",
     "shim_swap.py: MOVE",
     "shim_swap.py: PER_STEP",

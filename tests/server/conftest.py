@@ -25,7 +25,7 @@ from edrix.stands.models import Stand
 from tests.core.conftest import engine_document
 
 DIESEL_LINES = ["stop-lever", "priming", "control", "secured", "cold", "hands"]
-CLOSING_LINES = ["lock-nuts", "tools", "turning-tool"]
+CLOSING_LINES = ["lock-nuts", "tools", "turning-tool", "cover"]
 PASSCODE = "quiet-otter-41"
 KEY_MM = {
     1: "0.3471",

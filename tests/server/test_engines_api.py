@@ -77,10 +77,14 @@ def test_the_largest_table_is_small_on_the_wire(school, browsers):
 
 
 def test_engine_files_go_in_and_come_out(school, browsers):
-    document = engine_document([1, 3, 2], notes="From the plate.", ramp=3)
+    document = engine_document([1, 3, 2], notes="From the plate.")
+    refused = browsers["instructor"].send("POST", "/api/engines", document | {"ramp": 3})
+    assert refused.status_code == 422
+    assert "did you mean “ramp_deg”?" in refused.json()["detail"]
+    del document["lift_mm"]["intake"]
     added = browsers["instructor"].send("POST", "/api/engines", document)
     assert added.status_code == 201
-    assert any("$.ramp is no field" in text for text in added.json()["warnings"])
+    assert any("8 mm is assumed" in text for text in added.json()["warnings"])
     out = browsers["student"].get(f"/api/engines/{added.json()['engine']['id']}/file")
     assert "attachment" in out["Content-Disposition"]
     assert read_engine(out.json()) == read_engine(document)

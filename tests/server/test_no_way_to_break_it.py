@@ -172,6 +172,7 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
         "practice_id": school.practice.id,
         "engine_id": school.engine_id,
         "person_id": 1,
+        "place": "paper-1",
     }
     who = "student" if path.endswith(("hand-in", "draft", "actions")) else "instructor"
     answer = browsers[who].send(method, path.format(**ids), body)

@@ -350,6 +350,7 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
         "run_id": run.id,
         "kind": "csv",
         "person_id": 1,
+        "place": "paper-1",
     }
     for path, methods in api.get_openapi_schema()["paths"].items():
         for method in methods:

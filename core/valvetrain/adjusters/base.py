@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from typing import Any, ClassVar, Literal, NamedTuple, Protocol
 
 from valvetrain.adjusters.sizes import Codes, Sizes
+from valvetrain.manual import TorqueFigure
 
 Schema = dict[str, Any]
 Place = Literal["under-bucket", "over-bucket", "under-follower"]
@@ -19,6 +20,11 @@ class Screwed(Protocol):
 
     @property
     def pitch_mm(self) -> float: ...
+    @property
+    def locknut(self) -> TorqueFigure | None:
+        """Its torque as the file gives it."""
+        ...
+
     @property
     def locknut_torque_nm(self) -> float | None: ...
     @property

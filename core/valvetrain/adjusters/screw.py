@@ -11,14 +11,14 @@ from valvetrain.adjusters.base import Adjuster, Plate, Schema
 from valvetrain.adjusters.constants import DIVISIONS, FULL_TURN_DEG
 from valvetrain.adjusters.errors import AdjusterError
 from valvetrain.document import Node
-from valvetrain.manual import MOST_TORQUE, Moment, read_moment
+from valvetrain.manual import MOST_TORQUE, TorqueFigure, read_moment
 
 
 class _Fields(NamedTuple):
     pitch_mm: float
     screw_at: Literal["valve", "pushrod"] = "valve"
     rocker_ratio: float | None = None
-    locknut: Moment | None = None
+    locknut: TorqueFigure | None = None
 
 
 class ScrewAdjuster(_Fields, Adjuster):

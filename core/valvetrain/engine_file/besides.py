@@ -3,20 +3,20 @@
 from typing import Any, get_args
 
 from valvetrain.document import Node
-from valvetrain.engine import Role, Train
+from valvetrain.engine import Role, ValveTrain
 from valvetrain.engine_file.fields import MOST_LISTED
 from valvetrain.manual import CamDrive, Ignition, Interval, Start, Stop, Torque, read_moment
 
 
-def read_trains(node: Node, roles: tuple[Role, ...]) -> tuple[dict[Role, Train], bool]:
+def read_trains(node: Node, roles: tuple[Role, ...]) -> tuple[dict[Role, ValveTrain], bool]:
     """One kind for all valves, or role by role; and whether it was one."""
     if node.missing:
         return {}, True
-    kinds = [train.value for train in Train]
+    kinds = [train.value for train in ValveTrain]
     if not isinstance(node.value, dict):
-        return dict.fromkeys(roles, Train(node.choice(*kinds))), True
+        return dict.fromkeys(roles, ValveTrain(node.choice(*kinds))), True
     given = [role for role in roles if not node[role].missing]
-    return {role: Train(node[role].choice(*kinds)) for role in given}, False
+    return {role: ValveTrain(node[role].choice(*kinds)) for role in given}, False
 
 
 def read_bridges(node: Node, roles: tuple[Role, ...]) -> tuple[Role, ...]:

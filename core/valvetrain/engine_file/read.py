@@ -5,7 +5,7 @@ from typing import Any, get_args
 
 from valvetrain.angles import CYCLE_DEG
 from valvetrain.document import DocumentError, Node
-from valvetrain.engine import Engine, Geometry, Layout, Role, Train, Turning, Valve
+from valvetrain.engine import Engine, Geometry, Layout, Role, Turning, Valve, ValveTrain
 from valvetrain.engine_file.besides import (
     read_bridges,
     read_cam_drive,
@@ -129,11 +129,11 @@ def _check_relations(root: Node, engine: Engine) -> None:
     if bump is not None and bump.role not in engine.roles:
         root["decompressor"]["role"].fault(f"is {bump.role}; no valve of this engine has that role")
     for role in engine.roles:
-        pulled = engine.train_of(role) is Train.POSITIVE
+        pulled = engine.train_of(role) is ValveTrain.POSITIVE
         if role in engine.closing and not pulled:
             root["clearance"]["closing"][role].fault(
                 f"is given, but the {role} valves are not pulled shut; leave it out, or give them "
-                f"the valve train {Train.POSITIVE}"
+                f"the valve train {ValveTrain.POSITIVE}"
             )
 
 

@@ -7,7 +7,7 @@ order is a permutation, intervals add up to 720, ...) are the reader's.
 from typing import Any, get_args
 
 from valvetrain.adjusters import KINDS
-from valvetrain.engine import Layout, Role, Train
+from valvetrain.engine import Layout, Role, ValveTrain
 from valvetrain.engine_file.fields import (
     ENGINE_FORMAT,
     EVENT_FIELDS,
@@ -103,7 +103,7 @@ def _valve_gear_fields() -> dict[str, Schema]:
         ),
         "adjuster": _one_or_by_role(_adjusters()),
         "closing_adjuster": _one_or_by_role(_adjusters()),
-        "valve_train": _one_or_by_role([{"enum": [train.value for train in Train]}]),
+        "valve_train": _one_or_by_role([{"enum": [train.value for train in ValveTrain]}]),
         "bridges": _list(_role(), len(Role)),
         "decompressor": _object(
             ["role", "opens_cycle_deg", "closes_cycle_deg", "lift_mm"],

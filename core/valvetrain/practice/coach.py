@@ -11,6 +11,7 @@ from typing import NamedTuple
 from valvetrain.constants import UM_PER_MM
 from valvetrain.gauges import Feel, GaugeError, LeafTry, Reading, Spec, best_stack, read_gap
 from valvetrain.heel import valve_margin_deg
+from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
 from valvetrain.practice.constants import SMALLEST_STACK_ERROR_MM
 from valvetrain.practice.observation import Observation
@@ -19,6 +20,11 @@ from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
 
 _ON_THE_HEEL = (a.Try, a.SetByLeaf, a.Screw, a.Zero)
+
+
+def _how_to_tell(setup: Setup, valve: int) -> str:
+    gear = GEAR[setup.engine.train(valve)]
+    return f"Wiggle its {gear.part}" if gear.wiggles else "Look where its lobe points"
 
 
 def margin_now_deg(setup: Setup, state: State, valve: int) -> float:
@@ -33,8 +39,8 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
     """
     if isinstance(action, _ON_THE_HEEL) and margin_now_deg(setup, state, action.valve) < 0:
         return (
-            f"Is valve {action.valve} on its heel here? Wiggle its rocker, and look where its "
-            "companion stands."
+            f"Is valve {action.valve} on its heel here? {_how_to_tell(setup, action.valve)}, and "
+            "look where its companion stands."
         )
     if isinstance(action, a.Loosen | a.TakeShim) and not _all_written(setup, state):
         return "Is every valve measured and written down? All are, before anything is changed."

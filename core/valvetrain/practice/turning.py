@@ -1,8 +1,13 @@
-"""Turning and looking: the crank, the slack, and what rockers, marks and lobes show."""
+"""Turning and looking: the crank, the slack, and what rockers, marks and lobes show.
+
+What an engine has not got is refused only where its file says so: files of before say nothing of
+valve train and ignition, and runs on those are replayed as they were.
+"""
 
 from valvetrain.angles import CYCLE_DEG, TURN_DEG, stroke_at
 from valvetrain.engine import Role
 from valvetrain.heel import ValveState, valve_margin_deg
+from valvetrain.looks import GEAR, has_rotor, lobes_hidden, looks
 from valvetrain.practice.actions import Look, Push, Turn, Wiggle
 from valvetrain.practice.constants import (
     AT_POINTER_DEG,
@@ -64,6 +69,12 @@ def apply_rock(setup: Setup, state: State) -> tuple[State, Observation]:
 
 def apply_wiggle(setup: Setup, state: State, action: Wiggle) -> tuple[State, Observation]:
     need_cams(setup, state, action.valve)
+    gear = GEAR[setup.engine.train(action.valve)]
+    role = setup.engine.valve[action.valve].role
+    if not gear.wiggles and not setup.engine.is_train_assumed(role):
+        raise RefusedActionError(
+            f"Valve {action.valve} has a {gear.part}: there is nothing to wiggle. Look at its lobe."
+        )
     gap = raw_gap_mm(setup, state, action.valve) + scatter(setup, state, WIGGLE_HAND_MM)
     if gap > CLEAR_PLAY_MM:
         play, says = "loose", "rattles: far more play than a gap should have"
@@ -73,7 +84,8 @@ def apply_wiggle(setup: Setup, state: State, action: Wiggle) -> tuple[State, Obs
         play, says = "little", "has hardly any play"
     else:
         play, says = "none", "has no play: it is held tight"
-    return state, Observation(f"Rocker {action.valve} {says}.", {"play": play})
+    part = gear.part.capitalize()
+    return state, Observation(f"{part} {action.valve} {says}.", {"play": play})
 
 
 def apply_push(setup: Setup, state: State, action: Push) -> tuple[State, Observation]:
@@ -139,6 +151,8 @@ def _mark_at(setup: Setup, state: State, within_deg: float) -> str | None:
 
 def _look_rotor(setup: Setup, state: State) -> Observation:
     """The rotor turns with the cam and points at the lead of the cylinder that fires nearest."""
+    if setup.engine.ignition is not None and not has_rotor(setup.engine):
+        raise RefusedActionError("This engine has no distributor, so no rotor to look at.")
     if state.cams_out:
         raise RefusedActionError("The cams are out: the rotor tells nothing.")
     away = {
@@ -152,6 +166,10 @@ def _look_rotor(setup: Setup, state: State) -> Observation:
 def _look_lobes(setup: Setup, state: State) -> Observation:
     if state.cams_out:
         raise RefusedActionError("The cams are out.")
+    hidden = lobes_hidden(setup.engine)
+    offered = any(look.name == "lobes" for look in looks(setup.engine))
+    if hidden is not None and not offered and setup.engine.trains:
+        raise RefusedActionError(hidden)
     said = []
     for cylinder in sorted(setup.engine.firing_order):
         states = {
@@ -159,7 +177,7 @@ def _look_lobes(setup: Setup, state: State) -> Observation:
             for valve in setup.engine.valves_of(cylinder)
         }
         stroke = stroke_at(setup.engine.cycle_deg(cylinder, state.crank_deg))
-        said.append(f"cylinder {cylinder}: {signs_of(stroke, states).lobes}")
+        said.append(f"cylinder {cylinder}: {signs_of(setup.engine, stroke, states).lobes}")
     return Observation(_sentence("; ".join(said)))
 
 

@@ -5,7 +5,7 @@ from valvetrain.sequences.check import Verdict, check_stops
 from valvetrain.sequences.compare import Compared, compare_methods
 from valvetrain.sequences.constant_sum import SumRule, sum_rule
 from valvetrain.sequences.method import About, Method, Need
-from valvetrain.sequences.methods import METHODS, about_methods
+from valvetrain.sequences.methods import METHODS, about_methods, methods_hidden
 from valvetrain.sequences.plan import Direction, Plan, Route, Stop, UnknownMethodError
 
 __all__ = [
@@ -25,5 +25,6 @@ __all__ = [
     "check_stops",
     "compare_methods",
     "make_plan",
+    "methods_hidden",
     "sum_rule",
 ]

@@ -7,6 +7,7 @@ differs is said with the stop.
 
 from valvetrain.angles import SAME_ANGLE_DEG
 from valvetrain.engine import Engine
+from valvetrain.looks import overlap_words
 from valvetrain.overlap import overlap_of
 from valvetrain.sequences.method import Method, Need, always
 from valvetrain.sequences.plan import Plan, Proposal
@@ -23,7 +24,7 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
         if overlap.centre_deg is None or overlap.centre_past_tdc_deg is None:
             continue
         numbers = tuple(valve.number for valve in engine.valves_of(cylinder))
-        words = f"cylinder {companion} rocks in overlap: set cylinder {cylinder}"
+        words = f"{overlap_words(engine, companion)}: set cylinder {cylinder}"
         proposals.append(
             Proposal(overlap.centre_deg, numbers, words + _off_tdc(overlap.centre_past_tdc_deg))
         )
@@ -61,7 +62,7 @@ METHOD = Method(
     "companion-overlap",
     "Companion overlap",
     "rock a cylinder in overlap, set its companion",
-    "which cylinder rocks in overlap: a little forward opens the intake, back the exhaust",
+    "which cylinder {overlap}: a little forward opens the intake, back the exhaust",
     always(propose),
     remarks=remarks,
     needs=_needs,

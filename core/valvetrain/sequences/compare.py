@@ -18,6 +18,8 @@ class Compared(NamedTuple):
     """The valve that is furthest from where it may be set, where the method fails by that."""
     says: str
     """The verdict in a sentence."""
+    offered: bool = True
+    """Whether the sign it goes by exists on this engine."""
 
 
 def compare_methods(engine: Engine, route: Route | None = None) -> tuple[Compared, ...]:
@@ -28,8 +30,14 @@ def compare_methods(engine: Engine, route: Route | None = None) -> tuple[Compare
 def _compared(engine: Engine, plan: Plan) -> Compared:
     method = METHODS[plan.method]
     worst = min(plan.failing, key=lambda off: off.margin_deg, default=None)
+    hidden = method.hidden(engine)
     return Compared(
-        plan, method.recognise, method.needs(engine, plan), worst, _says(engine, plan, worst)
+        plan,
+        method.recognised_by(engine),
+        method.needs(engine, plan),
+        worst,
+        _says(engine, plan, worst) if hidden is None else f"Not offered here. {hidden}",
+        hidden is None,
     )
 
 

@@ -25,7 +25,7 @@ METHOD = Method(
     "each-cylinder",
     "Each cylinder",
     "every cylinder at its firing TDC, in firing order: slow and safe",
-    "firing TDC of each cylinder: its mark, and both its rockers loose",
+    "firing TDC of each cylinder: its mark, and {loose}",
     always(propose),
     needs=needs_places,
     keeps_empty_stops=True,

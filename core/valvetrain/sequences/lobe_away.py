@@ -2,6 +2,7 @@
 
 from valvetrain.angles import TURN_DEG, normalise_deg
 from valvetrain.engine import Engine
+from valvetrain.looks import lobes_hidden
 from valvetrain.sequences.method import Method, Need, always
 from valvetrain.sequences.plan import Plan, Proposal
 from valvetrain.sequences.recognise import marks_words
@@ -22,8 +23,10 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
     return tuple(proposals)
 
 
-def _needs(_engine: Engine, _plan: Plan) -> tuple[Need, ...]:
-    return (Need("lobes in plain sight", None),)
+def _needs(engine: Engine, _plan: Plan) -> tuple[Need, ...]:
+    assumed = any(engine.is_train_assumed(role) for role in engine.roles)
+    in_sight = lobes_hidden(engine) is None
+    return (Need("lobes in plain sight", None if in_sight and assumed else in_sight),)
 
 
 METHOD = Method(
@@ -33,4 +36,5 @@ METHOD = Method(
     "the lobe pointing straight away from its follower",
     always(propose),
     needs=_needs,
+    hidden=lobes_hidden,
 )

@@ -1,5 +1,6 @@
 """Every method of sequence, in the order in which they are taught."""
 
+from valvetrain.engine import Engine
 from valvetrain.sequences import (
     companion_overlap,
     each_cylinder,
@@ -29,6 +30,12 @@ METHODS: dict[str, Method] = {
 }
 
 
+def methods_hidden(engine: Engine) -> dict[str, str]:
+    """Methods that are not offered on this engine, each with the reason."""
+    found = {method.name: method.hidden(engine) for method in METHODS.values()}
+    return {name: why for name, why in found.items() if why is not None}
+
+
 def about_methods() -> tuple[About, ...]:
     """All of them in words."""
-    return tuple(About(m.name, m.title, m.about, m.recognise) for m in METHODS.values())
+    return tuple(About(m.name, m.title, m.about, m.recognised_by(None)) for m in METHODS.values())

@@ -53,7 +53,7 @@ def _listed(numbers: tuple[int, ...]) -> str:
 
 def _needs(engine: Engine, _plan: Plan) -> tuple[Need, ...]:
     plain = Role.BRAKE not in engine.roles
-    return (Need("only intake and exhaust rockers", plain),)
+    return (Need("only intake and exhaust valves", plain),)
 
 
 METHOD = Method(

@@ -3,6 +3,7 @@
 from valvetrain.angles import apart_deg
 from valvetrain.constants import NEAR_TDC_DEG
 from valvetrain.engine import Engine
+from valvetrain.looks import loose_words
 from valvetrain.sequences.method import Method, Need, always
 from valvetrain.sequences.plan import Plan, Proposal
 
@@ -21,8 +22,7 @@ def propose(engine: Engine) -> tuple[Proposal, ...]:
                     Proposal(
                         crank_deg,
                         tuple(valve.number for valve in engine.valves_of(cylinder)),
-                        f"{mark.on} mark “{mark.label}”: the rockers of cylinder {cylinder} are "
-                        f"loose{other}",
+                        f"{mark.on} mark “{mark.label}”: {loose_words(engine, cylinder)}{other}",
                     )
                 )
     return tuple(proposals)
@@ -49,8 +49,8 @@ def _needs(engine: Engine, _plan: Plan) -> tuple[Need, ...]:
 METHOD = Method(
     "pair-marks",
     "Pair marks",
-    "at each pair mark set the cylinder whose rockers are loose; go round twice",
-    "the pair mark, and which of the pair has loose rockers",
+    "at each pair mark set the cylinder at firing TDC; go round twice",
+    "the pair mark, and which of the pair has {loose}",
     always(propose),
     remarks=remarks,
     needs=_needs,

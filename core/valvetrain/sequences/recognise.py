@@ -1,7 +1,8 @@
-"""How a person recognises a place on the crank: marks, and what the rockers do there."""
+"""How a person recognises a place on the crank: marks, and what its valve gear does there."""
 
 from valvetrain.angles import CYCLE_DEG, OVERLAP_TDC_DEG, SAME_ANGLE_DEG, TURN_DEG, apart_deg
 from valvetrain.engine import Engine, TimingMark
+from valvetrain.looks import loose_words, overlap_words
 from valvetrain.sequences.constants import AT_MARK_DEG
 from valvetrain.sequences.method import Need
 from valvetrain.sequences.plan import Plan
@@ -27,11 +28,11 @@ def marks_words(engine: Engine, crank_deg: float) -> str:
 
 
 def dead_centre_words(engine: Engine, crank_deg: float) -> str:
-    """Which cylinders stand at firing TDC and which in overlap, as the rockers show it."""
+    """Which cylinders stand at firing TDC and which in overlap, as this engine shows it."""
     firing = [c for c in engine.firing_order if _at(engine, c, crank_deg, 0.0)]
     rocking = [c for c in engine.firing_order if _at(engine, c, crank_deg, OVERLAP_TDC_DEG)]
-    said = [f"rockers of cylinder {c} both loose (firing TDC)" for c in firing]
-    said += [f"cylinder {c} rocks in overlap" for c in rocking]
+    said = [f"{loose_words(engine, c)} (firing TDC)" for c in firing]
+    said += [overlap_words(engine, c) for c in rocking]
     return ", ".join(said)
 
 

@@ -68,10 +68,12 @@ class RoleSays(Schema):
 
 
 class SignsOut(Schema):
-    """What rockers, lobes and the thumb on the plug hole tell of the stroke."""
+    """What followers, push rods, lobes and the thumb on the plug hole tell of the stroke; null
+    where this engine has not got it."""
 
-    rockers: str
-    lobes: str
+    followers: str | None
+    rods: str | None
+    lobes: str | None
     air: str
 
 
@@ -93,9 +95,12 @@ class CylinderOut(Schema):
 
 
 class ValveOut(Schema):
+    """label: what the manual calls it besides its number."""
+
     number: int
     cylinder: int
     role: str
+    label: str
 
 
 class LimitsOut(Schema):
@@ -120,6 +125,54 @@ class MarkOut(Schema):
     means: str
     crank_degs: list[float]
     """Where in the cycle it lines up: a crank mark twice, a cam mark once."""
+    pointer: str
+    cylinders: list[int]
+    clock: int | None
+
+
+class LookOut(Schema):
+    """Something that may be felt or looked at on this engine."""
+
+    name: str
+    does: str
+
+
+class TrainOut(Schema):
+    """What works the valves of a role. part is what people call the piece under their hand."""
+
+    kind: str
+    part: str
+    wiggles: bool
+    cam_in_sight: bool
+    assumed: bool
+    """Whether the file does not say it."""
+    bridged: bool
+    seat: str
+    """Where its screw or shim sits; empty where the file does not say."""
+
+
+class RotorOut(Schema):
+    from_deg: float
+    cylinder: int
+
+
+class TorqueOut(Schema):
+    what: str
+    written_in: str
+    nm: float
+    lb_ft: float
+    lb_in: float
+
+
+class ManualOut(Schema):
+    """What the manual's page says besides: for whoever stands at the engine."""
+
+    torques: list[TorqueOut]
+    parts: list[str]
+    tools: list[str]
+    interval: str
+    turned_one_way: str
+    shims: list[str]
 
 
 class EngineFacts(Schema):
@@ -140,6 +193,17 @@ class EngineFacts(Schema):
     """screw, shim or hydraulic for each role; empty where the file says nothing."""
     marks: list[MarkOut]
     notes: str
+    valves_called: str
+    """What the row of valves is a row of: rockers, buckets, fingers."""
+    trains: dict[str, TrainOut]
+    looks: list[LookOut]
+    rotor: list[RotorOut]
+    """Where the rotor points from which crank angle on; empty without a distributor."""
+    methods_hidden: dict[str, str]
+    """Methods whose sign this engine does not show, with the reason."""
+    cam_mark_allow_deg: float | None
+    """So far off, in crank degrees, a cam mark may stand; null where the file does not say."""
+    manual: ManualOut
 
 
 class OverlapOut(Schema):
@@ -226,6 +290,8 @@ class ComparedOut(Schema):
     needs: list[NeedOut]
     worst: OffHeelOut | None
     says: str
+    offered: bool
+    """Whether the sign that it goes by exists on this engine."""
 
 
 class GapQuery(Schema):

@@ -6,9 +6,14 @@ from typing import Any
 from valvetrain.constants import ROCK_DEG
 from valvetrain.cycle_table import CycleTable, Segment, cycle_table
 from valvetrain.effect import Curve
-from valvetrain.engine import Clearance, Engine
+from valvetrain.engine import Clearance, Engine, Role
 from valvetrain.lobe import FloatArray
+from valvetrain.looks import gear_of, has_rotor, looks, valves_called
+from valvetrain.manual import TorqueUnit, interval_words
 from valvetrain.overlap import overlaps
+from valvetrain.page import shim_words, torques_of
+from valvetrain.sequences import methods_hidden
+from valvetrain.signs import rotor_of
 from valvetrain.units import MM_PER_THOU
 
 DIGITS = 4
@@ -73,7 +78,7 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
             for cylinder in range(1, engine.cylinders + 1)
         ],
         "valves": [
-            {"number": v.number, "cylinder": v.cylinder, "role": v.role.value}
+            {"number": v.number, "cylinder": v.cylinder, "role": v.role.value, "label": v.label}
             for v in engine.valves
         ],
         "adjusters": {role.value: made.kind for role, made in engine.adjusters.items()},
@@ -88,10 +93,48 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
                 "deg": m.deg,
                 "means": m.means,
                 "crank_degs": list(m.crank_degs()),
+                "pointer": m.pointer,
+                "cylinders": list(m.cylinders),
+                "clock": m.clock,
             }
             for m in engine.marks
         ],
         "notes": engine.notes,
+        "valves_called": valves_called(engine),
+        "trains": {role.value: _train(engine, role) for role in engine.roles},
+        "looks": [look._asdict() for look in looks(engine)],
+        "rotor": [stretch._asdict() for stretch in rotor_of(engine)] if has_rotor(engine) else [],
+        "methods_hidden": methods_hidden(engine),
+        "cam_mark_allow_deg": engine.cam_drive.allow_crank_deg if engine.cam_drive else None,
+        "manual": _manual(engine),
+    }
+
+
+def _train(engine: Engine, role: Role) -> dict[str, Any]:
+    return {
+        "kind": engine.train_of(role).value,
+        **gear_of(engine, role)._asdict(),
+        "assumed": engine.is_train_assumed(role),
+        "bridged": role in engine.bridges,
+        "seat": engine.adjuster_of(role).seat,
+    }
+
+
+def _manual(engine: Engine) -> dict[str, Any]:
+    return {
+        "torques": [
+            {
+                "what": what,
+                "written_in": moment.unit.value,
+                **{unit.value: round(float(moment.in_unit(unit)), 1) for unit in TorqueUnit},
+            }
+            for what, moment in torques_of(engine)
+        ],
+        "parts": list(engine.parts),
+        "tools": list(engine.tools),
+        "interval": interval_words(engine.interval),
+        "turned_one_way": engine.turning.why,
+        "shims": shim_words(engine),
     }
 
 

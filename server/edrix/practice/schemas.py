@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal, Union
 from ninja import Schema
 from pydantic import BaseModel, Field, create_model
 
+from edrix.engines.schemas import MarkOut
 from edrix.practice import acting, live, services
 from edrix.practice.models import PracticeEngine, PracticeRun
 from edrix.practice.told import StoredDebrief
@@ -175,14 +176,8 @@ class AdjusterOut(Schema):
     locknut_torque_nm: float | None = None
 
 
-class FoundMarkOut(Schema):
+class FoundMarkOut(MarkOut):
     """A mark as it is found on this engine, right or wrong."""
-
-    on: str
-    label: str
-    deg: float
-    means: str
-    crank_degs: list[float]
 
 
 class RunOut(Schema):

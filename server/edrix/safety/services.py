@@ -45,7 +45,7 @@ def lists_for(engine_id: int, version: int | None) -> dict[str, Any]:
             }
             for start in likely_starts(engine)
         ],
-        "closing": [line._asdict() for line in closing_list()],
+        "closing": [line._asdict() for line in closing_list(engine)],
         "defers": DEFERS,
     }
 
@@ -84,7 +84,8 @@ def close_after_work(user: User, opening_id: int, ticked: list[str]) -> Opening:
     if opening is None:
         raise NotFoundError(f"There is no record {opening_id} of yours; open the engine first.")
     if opening.closed is None:
-        opening.closed = _all_ticked(closing_list(), ticked)
+        lines = closing_list(core_engine(opening.engine_version))
+        opening.closed = _all_ticked(lines, ticked)
         opening.closed_at = timezone.now()
         opening.save(update_fields=["closed", "closed_at"])
     return opening

@@ -3,6 +3,7 @@
 import pytest
 
 from tests.core.practice.conftest import Bench
+from valvetrain.practice import RefusedActionError
 
 WORDS = ("no", "tight", "drag", "free")
 
@@ -143,13 +144,33 @@ class TestLooking:
         back = {roles[v] for v in pump.seen.facts["opens_back"] if v in roles}
         assert (on, back) == ({"intake"}, {"exhaust"})
 
-    def test_the_rotor_points_at_the_cylinder_that_fires(self, pump):
-        for cylinder, fire_deg in pump.setup.engine.fire_deg.items():
-            pump.to(fire_deg).do("look", at="rotor")
-            assert pump.seen.facts["cylinder"] == cylinder
+    @pytest.mark.parametrize(
+        ("number", "action", "says"),
+        [
+            (1, {"do": "look", "at": "rotor"}, "no distributor"),
+            (1, {"do": "look", "at": "lobes"}, "in the block, out of sight"),
+            (5, {"do": "wiggle", "valve": 1}, "has a bucket: there is nothing to wiggle"),
+        ],
+    )
+    def test_what_an_engine_has_not_got_is_not_looked_at(self, number, action, says):
+        bench = Bench(number)
+        with pytest.raises(RefusedActionError, match=says):
+            bench.do(action.pop("do"), **action)
 
-    def test_lobes_tell_both_clear_at_firing_only(self, pump):
-        pump.to_fire(1).do("look", at="lobes")
-        told = dict(part.split(": ") for part in pump.seen.says[:-1].lower().split("; "))
-        assert told["cylinder 1"] == "both lobes clear of their followers"
+    def test_a_tappet_is_wiggled_by_its_name(self):
+        mill = Bench(18)
+        mill.to_fire(1).do("wiggle", valve=1)
+        assert mill.seen.says.startswith("Tappet 1 ")
+
+    def test_the_rotor_points_at_the_cylinder_that_fires(self):
+        ferry = Bench(19)
+        for cylinder, fire_deg in ferry.setup.engine.fire_deg.items():
+            ferry.to(fire_deg).do("look", at="rotor")
+            assert ferry.seen.facts["cylinder"] == cylinder
+
+    def test_lobes_tell_both_clear_at_firing_only(self):
+        ferry = Bench(19)
+        ferry.to_fire(1).do("look", at="lobes")
+        told = dict(part.split(": ") for part in ferry.seen.says[:-1].lower().split("; "))
+        assert told["cylinder 1"] == "both lobes clear of their fingers"
         assert "pressing" in told["cylinder 4"] or "touching" in told["cylinder 4"]

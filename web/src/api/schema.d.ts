@@ -2098,6 +2098,23 @@ export interface components {
             marks: components["schemas"]["MarkOut"][];
             /** Notes */
             notes: string;
+            /** Valves Called */
+            valves_called: string;
+            /** Trains */
+            trains: {
+                [key: string]: components["schemas"]["TrainOut"];
+            };
+            /** Looks */
+            looks: components["schemas"]["LookOut"][];
+            /** Rotor */
+            rotor: components["schemas"]["RotorOut"][];
+            /** Methods Hidden */
+            methods_hidden: {
+                [key: string]: string;
+            };
+            /** Cam Mark Allow Deg */
+            cam_mark_allow_deg: number | null;
+            manual: components["schemas"]["ManualOut"];
         };
         /** EventOut */
         EventOut: {
@@ -2117,6 +2134,34 @@ export interface components {
             /** High Thou */
             high_thou: number;
         };
+        /**
+         * LookOut
+         * @description Something that may be felt or looked at on this engine.
+         */
+        LookOut: {
+            /** Name */
+            name: string;
+            /** Does */
+            does: string;
+        };
+        /**
+         * ManualOut
+         * @description What the manual's page says besides: for whoever stands at the engine.
+         */
+        ManualOut: {
+            /** Torques */
+            torques: components["schemas"]["TorqueOut"][];
+            /** Parts */
+            parts: string[];
+            /** Tools */
+            tools: string[];
+            /** Interval */
+            interval: string;
+            /** Turned One Way */
+            turned_one_way: string;
+            /** Shims */
+            shims: string[];
+        };
         /** MarkOut */
         MarkOut: {
             /** On */
@@ -2129,6 +2174,12 @@ export interface components {
             means: string;
             /** Crank Degs */
             crank_degs: number[];
+            /** Pointer */
+            pointer: string;
+            /** Cylinders */
+            cylinders: number[];
+            /** Clock */
+            clock: number | null;
         };
         /** OverlapOut */
         OverlapOut: {
@@ -2170,6 +2221,13 @@ export interface components {
             /** Says */
             says: string;
         };
+        /** RotorOut */
+        RotorOut: {
+            /** From Deg */
+            from_deg: number;
+            /** Cylinder */
+            cylinder: number;
+        };
         /**
          * SegmentOut
          * @description A stretch of the cylinder's cycle within which nothing that is said changes.
@@ -2191,13 +2249,16 @@ export interface components {
         };
         /**
          * SignsOut
-         * @description What rockers, lobes and the thumb on the plug hole tell of the stroke.
+         * @description What followers, push rods, lobes and the thumb on the plug hole tell of the stroke; null
+         *     where this engine has not got it.
          */
         SignsOut: {
-            /** Rockers */
-            rockers: string;
+            /** Followers */
+            followers: string | null;
+            /** Rods */
+            rods: string | null;
             /** Lobes */
-            lobes: string;
+            lobes: string | null;
             /** Air */
             air: string;
         };
@@ -2219,7 +2280,43 @@ export interface components {
             lift_mm: number;
             running?: components["schemas"]["LimitsOut"] | null;
         };
-        /** ValveOut */
+        /** TorqueOut */
+        TorqueOut: {
+            /** What */
+            what: string;
+            /** Written In */
+            written_in: string;
+            /** Nm */
+            nm: number;
+            /** Lb Ft */
+            lb_ft: number;
+            /** Lb In */
+            lb_in: number;
+        };
+        /**
+         * TrainOut
+         * @description What works the valves of a role. part is what people call the piece under their hand.
+         */
+        TrainOut: {
+            /** Kind */
+            kind: string;
+            /** Part */
+            part: string;
+            /** Wiggles */
+            wiggles: boolean;
+            /** Cam In Sight */
+            cam_in_sight: boolean;
+            /** Assumed */
+            assumed: boolean;
+            /** Bridged */
+            bridged: boolean;
+            /** Seat */
+            seat: string;
+        };
+        /**
+         * ValveOut
+         * @description label: what the manual calls it besides its number.
+         */
         ValveOut: {
             /** Number */
             number: number;
@@ -2227,6 +2324,8 @@ export interface components {
             cylinder: number;
             /** Role */
             role: string;
+            /** Label */
+            label: string;
         };
         /** RouteQuery */
         RouteQuery: {
@@ -2340,6 +2439,8 @@ export interface components {
             worst: components["schemas"]["OffHeelOut"] | null;
             /** Says */
             says: string;
+            /** Offered */
+            offered: boolean;
         };
         /** NeedOut */
         NeedOut: {
@@ -3238,6 +3339,12 @@ export interface components {
             means: string;
             /** Crank Degs */
             crank_degs: number[];
+            /** Pointer */
+            pointer: string;
+            /** Cylinders */
+            cylinders: number[];
+            /** Clock */
+            clock: number | null;
         };
         /**
          * LockCrankAction

@@ -2,6 +2,7 @@
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { Choice } from "../app/Choice";
+import { FromTheManual } from "../app/FromTheManual";
 import { KeySheet } from "../app/KeySheet";
 import { PlateFacts } from "../app/PlateFacts";
 import { useUnit } from "../app/session";
@@ -12,11 +13,11 @@ import type { Table } from "./lookup";
 import { NameStroke } from "./NameStroke";
 import { OverlapView } from "./OverlapView";
 import { Ribbon } from "./Ribbon";
-import { RockerRow } from "./RockerRow";
 import { RouteStrip } from "./RouteStrip";
 import { TurnBar } from "./TurnBar";
 import { type Bench, useBench, VIEWS } from "./useBench";
 import { KEYS } from "./useTurningKeys";
+import { ValveRow } from "./ValveRow";
 import { Verdict } from "./Verdict";
 import "./bench.css";
 
@@ -97,11 +98,12 @@ function View({ bench }: { bench: Bench }) {
         onReal={bench.toggleReal}
       />
       {(shows === "whole" || shows === "hidden") && (
-        <RockerRow table={table} crank={crank} unit={unit} bare={hidden} />
+        <ValveRow table={table} crank={crank} unit={unit} bare={hidden} />
       )}
       {!hidden && <Verdict table={table} crank={crank} />}
       {!hidden && (
         <RouteStrip
+          engine={table.engine}
           engineId={engineId}
           version={version}
           crank={crank}
@@ -128,6 +130,7 @@ function Plate({ table }: { table: Table }) {
         </p>
       </div>
       <PlateFacts engine={engine} />
+      <FromTheManual engine={engine} />
     </header>
   );
 }

@@ -1,4 +1,4 @@
-/** Name the stroke: the mark alone does not tell it; rockers, lobes, air and the cam do. */
+/** Name the stroke: the mark alone does not tell it; what this engine lets feel and see does. */
 import { useState } from "react";
 import { degrees } from "../app/lengths";
 import { type Crank, useTold } from "./crank";
@@ -6,17 +6,12 @@ import { cycleDeg, cylinderOf, segmentAt, type Table } from "./lookup";
 import "./name-stroke.css";
 
 const STROKES = ["power", "exhaust", "intake", "compression"];
-const SIGNS = [
-  { sign: "rockers", does: "Wiggle its rockers" },
-  { sign: "lobes", does: "Look at its lobes" },
-  { sign: "air", does: "Thumb on its plug hole" },
-  { sign: "companion", does: "Wiggle its companion's rockers" },
-  { sign: "cam", does: "Look at the cam" },
-] as const;
+/** Besides what this engine itself offers: the drawing's own cam. */
+const CAM = { name: "cam", does: "Look at the cam" };
 /** Nearer to a dead centre than this the stroke is not asked for: nobody could tell it. */
 const CLEAR_DEG = 10;
 
-type Sign = (typeof SIGNS)[number]["sign"];
+type Sign = string;
 type Asked = { cylinder: number; atDeg: number; signs: readonly Sign[]; answer: string | null };
 
 type Props = { table: Table; crank: Crank; onCam: (shown: boolean) => void };
@@ -73,8 +68,9 @@ export function NameStroke({ table, crank, onCam }: Props) {
         ))}
       </div>
       <ul className="signs">
-        {SIGNS.filter(({ sign }) => sign !== "companion" || companion !== null).map(
-          ({ sign, does }) => (
+        {[...table.engine.looks, CAM]
+          .filter(({ name }) => name !== "companion" || companion !== null)
+          .map(({ name: sign, does }) => (
             <li key={sign}>
               <button type="button" className="button" onClick={() => look(sign)}>
                 {does}
@@ -85,8 +81,7 @@ export function NameStroke({ table, crank, onCam }: Props) {
                   : ""}
               </span>
             </li>
-          ),
-        )}
+          ))}
       </ul>
       <div className="name-foot">
         <p role="status">
@@ -125,11 +120,19 @@ function signWords(table: Table, crank: Crank, sign: Sign, number: number): stri
   const at = (other: typeof cylinder) => segmentAt(table.segments, cycleDeg(other, crank.camDeg));
   if (sign === "companion") {
     const companion = cylinderOf(table, cylinder.companion ?? number);
-    return `cylinder ${companion.cylinder}: ${at(companion).signs.rockers}`;
+    const { followers, lobes } = at(companion).signs;
+    return `cylinder ${companion.cylinder}: ${followers ?? lobes}`;
   }
   if (sign === "cam") {
     const fired = cycleDeg(cylinder, crank.camDeg);
     return `its pointer has come ${degrees(fired / 2)} past the ${number} on it, ${degrees(fired)} of crank`;
   }
-  return at(cylinder).signs[sign];
+  if (sign === "rotor") return `it points towards lead ${leadAt(table, crank.camDeg)}`;
+  return at(cylinder).signs[sign as keyof Table["segments"][number]["signs"]] ?? "";
+}
+
+/** Which lead the rotor points towards; before the first change it is still at the last one. */
+function leadAt(table: Table, camDeg: number): number | undefined {
+  const { rotor } = table.engine;
+  return (rotor.filter((stretch) => stretch.from_deg <= camDeg).at(-1) ?? rotor.at(-1))?.cylinder;
 }

@@ -2,14 +2,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
+import type { Schemas } from "../api/client";
 import { routeQuery } from "../api/queries";
 import { Failure } from "../app/feedback";
 import { degrees } from "../app/lengths";
-import { PLAIN_WISH, useMethods } from "../app/methods";
+import { MethodSelect } from "../app/MethodSelect";
+import { PLAIN_WISH } from "../app/methods";
 import { type Crank, useTold } from "./crank";
 import "./route-strip.css";
 
 type Props = {
+  engine: Schemas["EngineFacts"];
   engineId: number;
   version: number | null;
   crank: Crank;
@@ -18,8 +21,7 @@ type Props = {
   onStops: (stopsDeg: number[]) => void;
 };
 
-export function RouteStrip({ engineId, version, crank, method, onMethod, onStops }: Props) {
-  const methods = useMethods();
+export function RouteStrip({ engine, engineId, version, crank, method, onMethod, onStops }: Props) {
   const route = useQuery(routeQuery(engineId, version, { ...PLAIN_WISH, method }));
   const stops = route.data?.stops;
   useEffect(() => onStops(stops?.map((stop) => stop.crank_deg) ?? []), [stops, onStops]);
@@ -30,20 +32,10 @@ export function RouteStrip({ engineId, version, crank, method, onMethod, onStops
   return (
     <section className="card strip-route" aria-label="Route">
       <div className="strip-head">
-        <label>
+        <span className="route-by">
           <span className="soft">Route by</span>
-          <select
-            className="field"
-            value={method}
-            onChange={(event) => onMethod(event.target.value)}
-          >
-            {methods.map((one) => (
-              <option key={one.name} value={one.name}>
-                {one.title}
-              </option>
-            ))}
-          </select>
-        </label>
+          <MethodSelect engine={engine} label="Route by" value={method} onChoose={onMethod} />
+        </span>
         <Link className="button" to={`/methods/${engineId}${version ? `?version=${version}` : ""}`}>
           Compare
         </Link>

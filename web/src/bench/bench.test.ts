@@ -33,7 +33,7 @@ function segment(from_deg: number, to_deg: number, state: string): Segment {
     stroke: "power",
     overlap: false,
     roles: { intake: says(state, state === "heel") },
-    signs: { rockers: "", lobes: "", air: "" },
+    signs: { followers: "", rods: null, lobes: "", air: "" },
   };
 }
 

@@ -72,6 +72,14 @@ export function valveNow(table: Table, valve: Valve, crankDeg: number) {
   };
 }
 
+/** The cycle angle at which valves of a role are open furthest. */
+export function fullyOpenDeg(table: Table, role: string): number {
+  const lift = table.roles[role]?.lift_mm ?? [];
+  const most = Math.max(...lift);
+  // Full lift may hold for some degrees: its middle.
+  return (lift.indexOf(most) + lift.lastIndexOf(most)) / 2;
+}
+
 export type Line = { valves: number[]; cylinder: number; settable: boolean; says: string };
 
 /** For each cylinder, in the engine's order: which segment of the table it stands in. */

@@ -1,7 +1,9 @@
 /** Name the stroke, overlap and what clearance does, by mouse and keys. */
+
 import { act, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import { PUSH_RODS } from "../testing/fixtures";
 import { serve, show } from "../testing/render";
 import { ClearanceView } from "./ClearanceView";
 import { Crank } from "./crank";
@@ -40,6 +42,7 @@ const TABLE = {
     ],
     specs: [{ role: "intake", lift_mm: 8, low_mm: 0.22, high_mm: 0.28 }],
     marks: [],
+    ...PUSH_RODS,
   },
   roles: { intake: role },
   segments: STROKES.map((stroke, index) => ({
@@ -48,7 +51,7 @@ const TABLE = {
     stroke,
     overlap: false,
     roles: { intake: heel },
-    signs: { rockers: `rockers on ${stroke}`, lobes: "clear", air: "none" },
+    signs: { followers: `rockers on ${stroke}`, rods: null, lobes: "clear", air: "none" },
   })),
   overlaps: [overlap(1, 360), overlap(2, 720)],
   events: [],

@@ -10,7 +10,7 @@ import { usePerson } from "../app/session";
 import { useShopRoom } from "../app/useShopRoom";
 import { CrankWheel } from "../bench/CrankWheel";
 import { Crank } from "../bench/crank";
-import { RockerRow } from "../bench/RockerRow";
+import { ValveRow } from "../bench/ValveRow";
 import { MyDrills } from "./MyDrills";
 import { QuestionCard } from "./QuestionCard";
 import { Tally } from "./Tally";
@@ -207,7 +207,7 @@ function Asked({ drill, question, onGo }: AskedProps) {
         board={board}
       />
       <CrankWheel table={table} crank={crank} strokeHidden={!question.answered} />
-      {question.answered && <RockerRow table={table} crank={crank} unit="mm" />}
+      {question.answered && <ValveRow table={table} crank={crank} unit="mm" />}
     </div>
   );
 }

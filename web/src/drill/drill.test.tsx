@@ -1,8 +1,10 @@
 /** Ask the class: alone with answers given once, before a class with answers revealed. */
+
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
+import { PUSH_RODS } from "../testing/fixtures";
 import { type Call, INES, serve, show } from "../testing/render";
 import DrillPage from "./DrillPage";
 
@@ -11,6 +13,7 @@ const TABLE = {
     name: "Pump",
     layout: "single",
     rotation: "clockwise",
+    ...PUSH_RODS,
     firing_order: [1],
     banks: [[1]],
     cylinders: [{ cylinder: 1, fire_deg: 0, companion: null }],

@@ -13,6 +13,8 @@ type Props = {
   /** Its kind as the engine file names it. */
   adjuster: string;
   torqueNm: number | null;
+  /** What there is to wiggle; null where there is nothing. */
+  wiggled: string | null;
   view: View;
   leaves: readonly number[];
   act: Act;
@@ -28,9 +30,11 @@ export function Adjusting(props: Props) {
         Valve {valve}, {role}
       </h2>
       <div className="ways">
-        <button type="button" className="button" onClick={() => act({ do: "wiggle", valve })}>
-          Wiggle <kbd>W</kbd>
-        </button>
+        {props.wiggled !== null && (
+          <button type="button" className="button" onClick={() => act({ do: "wiggle", valve })}>
+            Wiggle its {props.wiggled} <kbd>W</kbd>
+          </button>
+        )}
         {role === "brake" && (
           <button type="button" className="button" onClick={() => act({ do: "push", valve })}>
             Push back to its detent

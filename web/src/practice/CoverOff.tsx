@@ -1,10 +1,11 @@
-/** The engine with its cover off: every rocker as it lies, its nut, its paint mark. */
+/** The engine with its cover off: every valve by its own kind, as it lies, its nut or shim, its paint mark. */
 import { Badge } from "../app/Badge";
+import { GAP, gearOf, TRAVEL, type Train } from "../bench/gear";
 import { headGroups } from "../bench/geometry";
 import type { Table } from "../bench/lookup";
 import type { View } from "./useRun";
 
-const TRAVEL_PX = 16;
+const ARM = 17;
 /** So many valves are drawn large. */
 const FEW = 8;
 
@@ -25,7 +26,7 @@ export function CoverOff({ table, view, chosen, onChoose }: Props) {
           <ol>
             {group.valves.map((valve) => {
               const now = seen.get(valve.number);
-              const down = ((now?.down_mm ?? 0) / fullMm) * TRAVEL_PX;
+              const down = ((now?.down_mm ?? 0) / fullMm) * TRAVEL;
               return (
                 <li key={valve.number} className={valve.role}>
                   <button
@@ -35,23 +36,7 @@ export function CoverOff({ table, view, chosen, onChoose }: Props) {
                     onClick={() => onChoose(valve.number)}
                   >
                     <Badge number={valve.number} role={valve.role} size={34} />
-                    <svg viewBox="0 0 60 84" width="60" height="84" aria-hidden="true">
-                      <path className="spring" d={spring(38 + down)} />
-                      <path className="stem-top" d={`M38,${30 + down}V${44 + down}`} />
-                      {!now?.shim_out && (
-                        <path
-                          className="rocker-arm"
-                          d={`M6,${20 - down / 3}Q24,${8} 46,${20 + down}L44,${30 + down}Q24,20 8,${30 - down / 3}Z`}
-                        />
-                      )}
-                      {now?.nut_tight !== null && (
-                        <path
-                          className={now?.nut_tight ? "nut" : "nut loose"}
-                          d={nut(12, (now?.nut_tight ? 14 : 9) - down / 3)}
-                        />
-                      )}
-                      {now?.done && <path className="paint" d="M20,26l8,8l16,-18" />}
-                    </svg>
+                    <ValveDrawn train={table.engine.trains[valve.role]} now={now} down={down} />
                     <span className="cyl">cyl. {valve.cylinder}</span>
                   </button>
                 </li>
@@ -61,6 +46,35 @@ export function CoverOff({ table, view, chosen, onChoose }: Props) {
         </div>
       ))}
     </section>
+  );
+}
+
+type DrawnProps = {
+  train: Train | undefined;
+  now: View["valves"][number] | undefined;
+  down: number;
+};
+
+function ValveDrawn({ train, now, down }: DrawnProps) {
+  if (train === undefined) return null;
+  const gear = gearOf(train);
+  const drawn = gear.draw({ arm: ARM, down, up: down > 0 ? 0 : GAP }, train);
+  const pivot = gear.pivot?.(ARM);
+  return (
+    <svg viewBox="-32 0 64 92" width="60" height="84" aria-hidden="true">
+      <path className="spring" d={drawn.spring} />
+      <path className="stem-top" d={drawn.stem} />
+      <path className="rocker-arm" d={drawn.follower} />
+      {pivot && <circle cx={pivot.x} cy={pivot.y} r="3.5" className="nut" />}
+      {!now?.shim_out && (
+        <path
+          className={now?.nut_tight === false ? "nut loose" : "nut"}
+          transform={now?.nut_tight === false ? "translate(0,-5)" : undefined}
+          d={drawn.adjuster}
+        />
+      )}
+      {now?.done && <path className="paint" d="M-10,26l8,8l16,-18" />}
+    </svg>
   );
 }
 
@@ -74,16 +88,4 @@ function valveWords(
   if (now?.shim_out) said.push("shim out");
   if (now?.done) said.push("marked done");
   return said.join(", ");
-}
-
-function spring(top: number): string {
-  let path = `M30,${top.toFixed(1)}`;
-  for (let turn = 1; turn <= 5; turn++) {
-    path += `L${turn % 2 ? 46 : 30},${(top + ((80 - top) * turn) / 5).toFixed(1)}`;
-  }
-  return path;
-}
-
-function nut(x: number, y: number): string {
-  return `M${x - 7},${y - 3}h14v8h-14zM${x - 2},${y - 10}h4v7h-4z`;
 }

@@ -2,6 +2,7 @@
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { Choice } from "../app/Choice";
+import { FromTheManual } from "../app/FromTheManual";
 import { KeySheet } from "../app/KeySheet";
 import { PlateFacts } from "../app/PlateFacts";
 import { useUnit } from "../app/session";
@@ -50,6 +51,9 @@ export default function PracticePage() {
       </div>
       <Said running={running} />
       <Notepad table={table} view={view} chosen={valve} onChoose={setValve} act={act} />
+      <div className="card run-manual">
+        <FromTheManual engine={table.engine} />
+      </div>
       <KeySheet
         open={practice.keysShown}
         title="The run by keys"
@@ -99,6 +103,7 @@ function InHand({ practice }: { practice: Practice }) {
   }
   if (practice.tool === "feel") return <Feeling practice={practice} />;
   if (!chosen) return null;
+  const train = practice.table.engine.trains[chosen.role];
   return (
     <Adjusting
       key={valve}
@@ -106,6 +111,7 @@ function InHand({ practice }: { practice: Practice }) {
       role={chosen.role}
       adjuster={run.adjusters[chosen.role]?.kind ?? "none"}
       torqueNm={run.adjusters[chosen.role]?.locknut_torque_nm ?? null}
+      wiggled={train?.wiggles ? train.part : null}
       view={view}
       leaves={inHand}
       act={act}

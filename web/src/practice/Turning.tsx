@@ -17,6 +17,16 @@ const LOOKS = [
   ["engine", "Warm?"],
 ] as const;
 
+/** Those that this engine has: a rotor only with a distributor, threads only with screws. */
+function looksOf({ engine }: Table) {
+  const offered = new Set(engine.looks.map((look) => look.name));
+  const screwed = Object.values(engine.adjusters).includes("screw");
+  return LOOKS.filter(([at]) => {
+    if (at === "threads") return screwed;
+    return at === "lobes" || at === "rotor" ? offered.has(at) : true;
+  });
+}
+
 /** Degrees on to the next crank mark, as the wheel shows them. */
 export function toNextMark(table: Table, atDeg: number): number {
   const ahead = table.engine.marks
@@ -66,7 +76,7 @@ export function Turning({ table, view, act }: Props) {
         </div>
         <h2>Look at</h2>
         <div className="ways">
-          {LOOKS.map(([at, label]) => (
+          {looksOf(table).map(([at, label]) => (
             <button
               key={at}
               type="button"

@@ -183,14 +183,24 @@ describe("turning and looking", () => {
     await user.clear(far);
     await user.type(far, "7,5");
     await user.click(screen.getByRole("button", { name: "Turn so far" }));
-    await user.click(screen.getByRole("button", { name: "Lobes" }));
+    await user.click(screen.getByRole("button", { name: "Marks" }));
     await user.click(screen.getByRole("button", { name: /Next mark/ }));
     await waitFor(() => expect(sent(calls)).toHaveLength(3));
     expect(sent(calls).map((body) => body.action)).toEqual([
       { do: "turn", by_deg: 7.5 },
-      { do: "look", at: "lobes" },
+      { do: "look", at: "marks" },
       { do: "turn", by_deg: 338 },
     ]);
+  });
+
+  it("offers no look that the engine has not got", async () => {
+    const user = userEvent.setup();
+    run((_call, count) => answered(3 + count));
+    await screen.findByText("Rocked on.");
+    await user.click(screen.getByText("Turn"));
+    expect(screen.getByRole("button", { name: "Threads" })).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Lobes" })).toBeNull();
+    expect(screen.queryByRole("button", { name: "Rotor" })).toBeNull();
   });
 
   it("leaves keys alone while a figure is typed", async () => {

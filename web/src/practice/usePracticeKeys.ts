@@ -24,7 +24,7 @@ export const PRACTICE_KEYS: readonly [string, string][] = [
   ["M", "turn on to the next mark"],
   ["O", "rock the crank"],
   ["V, Shift V", "the next valve, the one before"],
-  ["W", "wiggle its rocker"],
+  ["W", "wiggle it, where there is something to wiggle"],
   ["[ ]", "a thinner, a thicker leaf"],
   ["F", "feel: push the leaf in, through both sides of a bridge"],
   ["Shift F", "feel the near side of a bridge only"],

@@ -6,9 +6,11 @@ import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { cycleQuery, routeQuery } from "../api/queries";
 import { BoardButton } from "../app/BoardButton";
+import { FromTheManual } from "../app/FromTheManual";
 import { Failure, Waiting } from "../app/feedback";
 import { degrees } from "../app/lengths";
-import { useMethod, useMethods } from "../app/methods";
+import { MethodSelect } from "../app/MethodSelect";
+import { useMethod } from "../app/methods";
 import { PlateFact, PlateFacts } from "../app/PlateFacts";
 import { OpenForWork } from "../safety/OpenForWork";
 import { type CardColumns, StopsTable } from "./StopsTable";
@@ -33,7 +35,6 @@ export default function RouteCardPage() {
   const id = Number(engineId);
   const version = Number(search.get("version")) || null;
   const method = search.get("method") ?? "two-stop";
-  const methods = useMethods();
   const sheet = Number(search.get("sheet")) || null;
   const { engine } = useSuspenseQuery(cycleQuery(id, version)).data;
   const route = useQuery(routeQuery(id, version, { ...wish, method }));
@@ -62,18 +63,12 @@ export default function RouteCardPage() {
   return (
     <article className={on.poster ? "route-card poster" : "route-card"}>
       <div className="route-tools">
-        <select
-          className="field"
-          aria-label="Method of sequence"
+        <MethodSelect
+          engine={engine}
+          label="Method of sequence"
           value={method}
-          onChange={(event) => choose("method", event.target.value)}
-        >
-          {methods.map((one) => (
-            <option key={one.name} value={one.name}>
-              {one.title}
-            </option>
-          ))}
-        </select>
+          onChoose={(chosen) => choose("method", chosen)}
+        />
         <WishFields search={search} wish={wish} choose={choose} />
         <span className="grow" />
         <BoardButton />
@@ -109,6 +104,7 @@ export default function RouteCardPage() {
             <Summary plan={route.data} />
             <StopsTable plan={route.data} engine={engine} columns={columns} benchPath={benchPath} />
             <p className="overshot">{route.data.if_overshot}</p>
+            <FromTheManual engine={engine} open />
           </>
         )}
         <OpenForWork engineId={id} version={version} standId={null} />

@@ -2,7 +2,7 @@
 import { screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
-import { CAUTIONS } from "../testing/fixtures";
+import { CAUTIONS, PUSH_RODS } from "../testing/fixtures";
 import { problem, serve, show } from "../testing/render";
 import MethodsPage from "./MethodsPage";
 import RouteCardPage from "./RouteCardPage";
@@ -11,6 +11,7 @@ const CYCLE = {
   engine: {
     name: "Pump",
     rotation: "clockwise",
+    ...PUSH_RODS,
     measured: "cold",
     firing_order: [1, 3, 4, 2],
     specs: [

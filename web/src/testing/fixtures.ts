@@ -101,3 +101,33 @@ export const ENGINE_FILE = {
   maker_chart: [{ crank_deg: 0, set: [1, 2] }],
   notes: "From the plate.",
 };
+
+/** What the server says of a push-rod engine's valve gear. */
+export const PUSH_RODS = {
+  valves_called: "rockers",
+  trains: Object.fromEntries(
+    ["intake", "exhaust", "brake"].map((role) => [
+      role,
+      {
+        kind: "pushrod-rocker",
+        part: "rocker",
+        wiggles: true,
+        cam_in_sight: false,
+        assumed: false,
+        bridged: false,
+        seat: "pushrod",
+      },
+    ]),
+  ),
+  looks: [
+    { name: "followers", does: "Wiggle its rockers" },
+    { name: "rods", does: "Spin its push rods" },
+    { name: "air", does: "Thumb on its plug hole" },
+    { name: "companion", does: "Wiggle its companion's rockers" },
+  ],
+  rotor: [],
+  methods_hidden: { "lobe-away": "The cam lies in the block, out of sight." },
+  notes: "",
+  adjusters: { intake: "screw", exhaust: "screw" },
+  manual: { torques: [], parts: [], tools: [], interval: "", turned_one_way: "", shims: [] },
+};

@@ -1,7 +1,9 @@
 /** A practice run for the tests: its table, its view, and a server that answers actions. */
+
 import { vi } from "vitest";
 import type { Schemas } from "../api/client";
 import PracticePage from "../practice/PracticePage";
+import { PUSH_RODS } from "./fixtures";
 import { type Call, type Handler, INES, serve, show } from "./render";
 
 export const TABLE = {
@@ -9,6 +11,7 @@ export const TABLE = {
     name: "Pump",
     layout: "single",
     rotation: "clockwise",
+    ...PUSH_RODS,
     firing_order: [1],
     banks: [[1]],
     cylinders: [{ cylinder: 1, fire_deg: 0, companion: null }],

@@ -1,23 +1,23 @@
-/** The rocker row: every valve in physical order, tilting as it really lifts, saying what it does. */
+/** The row of valves: each in physical order and by its own kind, moving as it lifts, saying what it does. */
 import { useMemo, useRef } from "react";
 import { Badge } from "../app/Badge";
 import { thou } from "../app/lengths";
 import type { Unit } from "../app/session";
 import { useWidth } from "../charts/useWidth";
 import { type Crank, usePaint, useWords } from "./crank";
+import { GAP, gearOf, lobePath, lobeTurn, TRAVEL } from "./gear";
 import { cylinderRuns, headGroups, leanDeg, rowsOf } from "./geometry";
-import { type Table, type Valve, valveNow } from "./lookup";
+import { cycleDeg, cylinderOf, fullyOpenDeg, type Table, type Valve, valveNow } from "./lookup";
 import { useOnScreen } from "./useOnScreen";
-import "./rockers.css";
+import "./valve-row.css";
 
 const LEAST_PX = 56;
 const BANK_GAP_PX = 24;
-const TRAVEL_PX = 17;
-const GAP_PX = 5;
 const STEP_PX = 0.5;
-const PIVOT_Y = 18;
+/** A lobe that turns by less, in degrees of the cam, looks as it did. */
+const LOBE_STEP_DEG = 3;
 
-type RockerRowProps = {
+type ValveRowProps = {
   table: Table;
   crank: Crank;
   unit: Unit;
@@ -25,7 +25,7 @@ type RockerRowProps = {
   bare?: boolean;
 };
 
-export function RockerRow({ table, crank, unit, bare = false }: RockerRowProps) {
+export function ValveRow({ table, crank, unit, bare = false }: ValveRowProps) {
   const [frame, width] = useWidth<HTMLDivElement>();
   const groups = useMemo(() => headGroups(table.engine), [table]);
   const total = table.engine.valves.length;
@@ -33,9 +33,9 @@ export function RockerRow({ table, crank, unit, bare = false }: RockerRowProps) 
   const gaps = (groups.length - 1) * BANK_GAP_PX;
   const together = width - gaps >= total * LEAST_PX;
   return (
-    <section className={bare ? "card rockers bare" : "card rockers"} aria-label="Rocker row">
+    <section className={bare ? "card valve-row bare" : "card valve-row"} aria-label="Valve row">
       <header>
-        <h2>Rocker row</h2>
+        <h2>{capitalised(table.engine.valves_called)}</h2>
         <span className="soft">
           front of the engine is left
           {!bare && `; lift in ${unit}; degrees to the edge of the heel`}
@@ -97,7 +97,7 @@ function Row({ table, crank, unit, valves, cell }: RowProps) {
   const line = useRef<HTMLDivElement>(null);
   const onScreen = useOnScreen(line);
   return (
-    <div className="rocker-line" ref={line}>
+    <div className="valve-line" ref={line}>
       <div className="brackets" aria-hidden="true">
         {cylinderRuns(valves).map((run) => (
           <span key={run.from} style={{ width: cell * (run.to - run.from + 1) }}>
@@ -122,6 +122,18 @@ function Row({ table, crank, unit, valves, cell }: RowProps) {
   );
 }
 
+/** From the back to the front. */
+const PARTS = ["rod", "spring", "stem", "head", "follower", "adjuster"] as const;
+const UNKNOWN = {
+  kind: "overhead-rocker",
+  part: "rocker",
+  wiggles: true,
+  cam_in_sight: true,
+  assumed: true,
+  bridged: false,
+  seat: "",
+};
+
 type CellProps = {
   table: Table;
   crank: Crank;
@@ -134,17 +146,20 @@ type CellProps = {
 
 function Cell({ table, crank, unit, valve, width, still }: CellProps) {
   const cell = useRef<HTMLLIElement>(null);
-  const rocker = useRef<SVGPathElement>(null);
-  const stem = useRef<SVGPathElement>(null);
-  const head = useRef<SVGPathElement>(null);
-  const spring = useRef<SVGPathElement>(null);
-  const rod = useRef<SVGPathElement>(null);
+  const parts = useRef<SVGGElement>(null);
+  const lobe = useRef<SVGPathElement>(null);
   const chip = useRef<HTMLSpanElement>(null);
   const margin = useRef<HTMLSpanElement>(null);
   const fullMm = table.engine.specs.find((spec) => spec.role === valve.role)?.lift_mm ?? 1;
   const nominalMm = Math.max(...(table.roles[valve.role]?.gap_mm ?? [1]));
   const arm = Math.min(34, width / 2 - 12);
   const narrow = width < 84;
+  const train = table.engine.trains[valve.role] ?? UNKNOWN;
+  const gear = gearOf(train);
+  const ownLobe = gear.lobe?.(arm);
+  const pivot = gear.pivot?.(arm);
+  const openDeg = useMemo(() => fullyOpenDeg(table, valve.role), [table, valve]);
+  const sense = table.engine.rotation === "clockwise" ? 1 : -1;
 
   useWords(crank, (_deg, cam) => {
     if (still) return;
@@ -160,17 +175,24 @@ function Cell({ table, crank, unit, valve, width, still }: CellProps) {
   usePaint(crank, (_deg, cam) => {
     if (still) return;
     const now = valveNow(table, valve, cam);
-    const down = inSteps((now.liftMm / fullMm) * TRAVEL_PX);
-    const up = inSteps((now.gapMm / nominalMm) * GAP_PX);
+    if (ownLobe) {
+      const past = cycleDeg(cylinderOf(table, valve.cylinder), cam) - openDeg;
+      const step = 2 * LOBE_STEP_DEG;
+      const turned = lobeTurn(ownLobe, Math.round(past / step) * step, sense);
+      if (lobe.current?.getAttribute("transform") !== turned) {
+        lobe.current?.setAttribute("transform", turned);
+      }
+    }
+    const down = inSteps((now.liftMm / fullMm) * TRAVEL);
+    const up = inSteps((now.gapMm / nominalMm) * GAP);
     // On its heel a valve stands still, and most of them are on it.
     const looks = `${down} ${up} ${now.state} ${now.settable} ${width}`;
     if (painted.current === looks) return;
     painted.current = looks;
-    rocker.current?.setAttribute("d", beam(arm, down - up));
-    stem.current?.setAttribute("d", stemAt(arm, down));
-    head.current?.setAttribute("d", headAt(arm, down));
-    spring.current?.setAttribute("d", coil(arm, 18 + down, 54));
-    rod.current?.setAttribute("d", `M${-arm},${26 + up - down}V${92 + up - down}`);
+    const drawn = gear.draw({ arm, down, up }, train);
+    for (const part of parts.current?.children ?? []) {
+      part.setAttribute("d", drawn[part.getAttribute("data-part") as keyof typeof drawn]);
+    }
     if (cell.current && cell.current.dataset.state !== now.state) {
       cell.current.dataset.state = now.state;
       cell.current.dataset.settable = String(now.settable);
@@ -181,17 +203,18 @@ function Cell({ table, crank, unit, valve, width, still }: CellProps) {
     <li ref={cell} className={`cell ${valve.role}`} style={{ width }}>
       <Badge number={valve.number} role={valve.role} size={narrow ? 34 : 40} />
       <svg width={width} height={96} viewBox={`${-width / 2} 0 ${width} 96`} aria-hidden="true">
-        <path ref={rod} className="rod" />
-        <path className="seat" d={`M${arm - 17},84h8M${arm + 9},84h8`} />
-        <path ref={spring} className="spring" />
-        <path ref={stem} className="stem" />
-        <path ref={head} className="head" />
-        <path ref={rocker} className="rocker" />
-        <circle cy={PIVOT_Y} r="4.5" className="pivot" />
+        <path className="seat" d={gear.seat(arm)} />
+        {ownLobe && <path ref={lobe} className="lobe" d={lobePath(ownLobe)} />}
+        <g ref={parts}>
+          {PARTS.map((part) => (
+            <path key={part} data-part={part} className={part} />
+          ))}
+        </g>
+        {pivot && <circle cx={pivot.x} cy={pivot.y} r="4.5" className="pivot" />}
       </svg>
       <span ref={chip} className="chip" />
       <span ref={margin} className="figures margin" title="degrees to the edge of the heel" />
-      <span className="visually-hidden">{`valve ${valve.number}, ${valve.role}, cylinder ${valve.cylinder}`}</span>
+      <span className="visually-hidden">{`valve ${valve.number}${valve.label && ` ${valve.label}`}, ${valve.role}, cylinder ${valve.cylinder}`}</span>
     </li>
   );
 }
@@ -205,36 +228,6 @@ function setText(element: HTMLElement | null, text: string) {
   if (element && element.textContent !== text) element.textContent = text;
 }
 
-/** The stem with its collar and, apart, the head of a valve pressed down by so many pixels. */
-function stemAt(arm: number, down: number): string {
-  const top = PIVOT_Y + GAP_PX + down;
-  return `M${arm},${top}V${76 + down}M${arm - 8},${top + 2}h16`;
-}
-
-function headAt(arm: number, down: number): string {
-  return `M${arm - 3},${74 + down}h6l8,10h-22z`;
-}
-
-/** The rocker's outline, tilted about its pivot until the valve's end stands `down` lower. */
-function beam(arm: number, down: number): string {
-  const reach = Math.hypot(arm, down);
-  const cos = arm / reach;
-  const sin = down / reach;
-  const at = (x: number, y: number) =>
-    `${(x * cos - y * sin).toFixed(1)},${(PIVOT_Y + x * sin + y * cos).toFixed(1)}`;
-  return (
-    `M${at(-arm - 6, -4)}Q${at(0, -14)} ${at(arm + 6, -5)}L${at(arm + 5, 5)}` +
-    `Q${at(arm, 6)} ${at(arm - 5, 5)}Q${at(0, 0)} ${at(-arm + 4, 8)}L${at(-arm - 5, 8)}Z`
-  );
-}
-
-/** A spring as a zigzag between two heights. */
-function coil(x: number, top: number, bottom: number): string {
-  const turns = 6;
-  let path = `M${x - 8},${(top + GAP_PX + 3).toFixed(1)}`;
-  for (let turn = 1; turn <= turns; turn++) {
-    const y = top + GAP_PX + 3 + ((bottom + 14 - top - GAP_PX) * turn) / turns;
-    path += `L${turn % 2 ? x + 8 : x - 8},${y.toFixed(1)}`;
-  }
-  return path;
+function capitalised(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
 }
