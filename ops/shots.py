@@ -80,7 +80,7 @@ DESK_SHOTS: list[Shot] = [
     ("methods", "tove", "/methods/12", "cover every valve", nothing),
     ("drill-class", "tove", "/drill/1", "Ten questions for me", ask_the_class),
     ("editor", "tove", "/engines/14/edit", "do not agree", nothing),
-    ("engines", "tove", "/engines", "Choose one to turn", nothing),
+    ("section", "tove", "/bench/5?view=section&at=250", "gap drawn", nothing),
     ("class-stands", "tove", "/classes/1/stands", "Measure again", nothing),
     ("board", "tove", "/board/1", "handed in", nothing),
     ("hand-in", "tove", "/hand-in/3", "of 24", nothing),

@@ -86,6 +86,24 @@ NOISE_MM2 = 1e-20
 MOST_NAMED = 5
 """Missing readings that are named before the rest is counted. Chosen."""
 
+# The section -----------------------------------------------------------------------------------
+
+BORE_PER_LIFT = 9.0
+"""A valve lifts about a quarter of its head, which is a bit less than half of the bore. Common
+practice; used where a file gives no sizes."""
+ROD_PER_STROKE = 1.75
+"""Common practice; likewise."""
+BASE_PER_LIFT, MOST_BASE_PER_LIFT, LEAST_BASE_MM = 1.5, 2.2, 6.0
+"""Radius of a lobe's heel for its lift, usual and at most. Common practice."""
+LEAST_CURVATURE_MM = 2.0
+"""No cam that a flat face runs on is bent sharper. Common practice."""
+PAD_PER_BASE = 0.7
+"""Radius of a round pad or roller for that of the heel. Common practice."""
+ROCKER_RATIO, FINGER_RATIO = 1.5, 1.6
+"""Valve lift for each millimetre at the cam, where a file gives none. Common practice."""
+CAM_STEP_DEG = 2.0
+"""Points of a drawn profile, in degrees of the cam. Chosen."""
+
 # Working -------------------------------------------------------------------------------------
 
 SAME_LENGTH_MM = 1e-12

@@ -167,6 +167,7 @@ PLACES = [
     ("tove", "/engines/12/edit", "Nothing wrong"),
     ("tove", "/bench/1?view=overlap", "of overlap: from"),
     ("tove", "/bench/1?view=clearance", "Within the spec"),
+    ("tove", "/bench/5?view=section", "gap drawn"),
     ("tove", "/bench/11?stroke=hidden", "On which stroke"),
     ("tove", "/route/12?method=maker-chart&reading=yes&adjuster=yes&qr=yes", "to the Bench"),
     ("tove", "/classes/1/drills", "Drills"),
@@ -276,9 +277,63 @@ def test_every_method_is_on_the_route_card(page_as):
     expect(chooser.get_by_role("option")).to_have_count(9)
     for method, words in [
         ("companion-overlap", "rocks in overlap: set cylinder 1"),
-        ("lobe-away", "the lobe of valve 2 points straight away"),
         ("fewest-stops", "Every valve is set once, 2 stops"),
         ("maker-chart", "The engine file gives no maker's chart."),
     ]:
         chooser.select_option(method)
         expect(page.get_by_text(words).first).to_be_visible()
+    # The pump's cam lies in the block: nobody sees a lobe there.
+    expect(chooser.get_by_role("option", name="Lobe away")).to_be_disabled()
+    page.goto("/route/19")
+    chooser.select_option("lobe-away")
+    expect(page.get_by_text("the lobe of valve 2 points straight away").first).to_be_visible()
+
+
+def shown_deg(page):
+    """Where the crank stands, as the ribbon tells it."""
+    return float(page.get_by_role("slider").get_attribute("aria-valuenow"))
+
+
+def axis_of(cut):
+    """Where the crank's axis, the origin of the drawing, lies on the page."""
+    return cut.evaluate(
+        "svg => { const m = svg.getScreenCTM(); return [m.e, m.f]; }",
+    )
+
+
+def test_the_section_is_dragged_by_mouse_touch_and_keys(page_as):
+    page = page_as("tove", "/bench/5?view=section&at=0")
+    cut = page.get_by_role("img", name="The cylinder cut open")
+    # The throw stands straight up from the crank's axis.
+    x, y = axis_of(cut)
+    page.mouse.move(x, y - 60)
+    page.mouse.down()
+    page.mouse.move(x + 60, y, steps=12)
+    page.mouse.up()
+    expect(page.get_by_text(re.compile(r"Cylinder 1: .* past firing TDC, power"))).to_be_visible()
+    turned = shown_deg(page)
+    assert 80 < turned < 100
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("slider")).not_to_have_attribute("aria-valuenow", str(turned))
+    # Everything else followed: the cam of the other cylinder, the verdict, the wheel.
+    page.get_by_role("region", name="Section").get_by_text("2", exact=True).click()
+    expect(page.get_by_role("heading", name="Section, cylinder 2")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("heading", name="Section, cylinder 2")).to_be_visible()
+    phone = page_as("leena.varga.moor", "/bench/5?view=section&at=0", phone=True)
+    cut = phone.get_by_role("img", name="The cylinder cut open")
+    cut.scroll_into_view_if_needed()
+    x, y = axis_of(cut)
+    finger = phone.context.new_cdp_session(phone)
+    for kind, at in (
+        ("touchStart", (x, y - 50)),
+        ("touchMove", (x + 35, y - 35)),
+        ("touchMove", (x + 50, y)),
+    ):
+        points = [{"x": at[0], "y": at[1]}]
+        finger.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+    finger.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+    expect(phone.get_by_text(re.compile(r"past firing TDC, power"))).to_be_visible()
+    assert shown_deg(phone) > 30
+    assert axe_faults(phone) == []
+    assert fits(phone)

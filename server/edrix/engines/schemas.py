@@ -220,6 +220,32 @@ class EventOut(Schema):
     says: str
 
 
+class CamOut(Schema):
+    """A lobe with its nose along +y where its valve is open furthest, as a closed curve.
+
+    pad_mm: the radius of a round follower, 0 for a flat one; ratio: valve lift for each millimetre
+    at the cam."""
+
+    base_mm: float
+    pad_mm: float
+    ratio: float
+    x_mm: list[float]
+    y_mm: list[float]
+
+
+class SectionOut(Schema):
+    """One cylinder cut open. to_scale is false where usual proportions stand in for sizes that the
+    file does not give."""
+
+    bore_mm: float
+    stroke_mm: float
+    rod_mm: float
+    to_scale: bool
+    piston_mm: list[float]
+    """How far the piston is below its top at every crank degree."""
+    cams: dict[str, CamOut]
+
+
 class CycleTableOut(Schema):
     engine: EngineFacts
     roles: dict[str, RoleCycleOut]
@@ -227,6 +253,7 @@ class CycleTableOut(Schema):
     piston_mm: list[float] | None
     overlaps: list[OverlapOut]
     events: list[EventOut]
+    section: SectionOut
     rock_deg: float
     """How far a hand rocks the crank each way."""
 

@@ -12,11 +12,14 @@ from valvetrain.looks import gear_of, has_rotor, looks, valves_called
 from valvetrain.manual import TorqueUnit, interval_words
 from valvetrain.overlap import overlaps
 from valvetrain.page import shim_words, torques_of
+from valvetrain.section import Section, section_of
 from valvetrain.sequences import methods_hidden
 from valvetrain.signs import rotor_of
 from valvetrain.units import MM_PER_THOU
 
 DIGITS = 4
+PROFILE_DIGITS = 2
+"""A drawn line is thicker than a hundredth of a millimetre."""
 
 
 def bench_table(engine: Engine) -> dict[str, Any]:
@@ -48,7 +51,28 @@ def bench_table(engine: Engine) -> dict[str, Any]:
             for o in overlaps(engine)
         ],
         "events": [{"crank_deg": e.crank_deg, "says": e.says} for e in table.events],
+        "section": _section(section_of(engine)),
         "rock_deg": ROCK_DEG,
+    }
+
+
+def _section(section: Section) -> dict[str, Any]:
+    return {
+        "bore_mm": section.bore_mm,
+        "stroke_mm": section.stroke_mm,
+        "rod_mm": section.rod_mm,
+        "to_scale": section.to_scale,
+        "piston_mm": section.piston_mm.round(PROFILE_DIGITS).tolist(),
+        "cams": {
+            role.value: {
+                "base_mm": cam.base_mm,
+                "pad_mm": cam.pad_mm,
+                "ratio": cam.ratio,
+                "x_mm": cam.x_mm.round(PROFILE_DIGITS).tolist(),
+                "y_mm": cam.y_mm.round(PROFILE_DIGITS).tolist(),
+            }
+            for role, cam in section.cams.items()
+        },
     }
 
 

@@ -2035,6 +2035,25 @@ export interface components {
             /** To Deg */
             to_deg: number;
         };
+        /**
+         * CamOut
+         * @description A lobe with its nose along +y where its valve is open furthest, as a closed curve.
+         *
+         *     pad_mm: the radius of a round follower, 0 for a flat one; ratio: valve lift for each millimetre
+         *     at the cam.
+         */
+        CamOut: {
+            /** Base Mm */
+            base_mm: number;
+            /** Pad Mm */
+            pad_mm: number;
+            /** Ratio */
+            ratio: number;
+            /** X Mm */
+            x_mm: number[];
+            /** Y Mm */
+            y_mm: number[];
+        };
         /** CycleTableOut */
         CycleTableOut: {
             engine: components["schemas"]["EngineFacts"];
@@ -2050,6 +2069,7 @@ export interface components {
             overlaps: components["schemas"]["OverlapOut"][];
             /** Events */
             events: components["schemas"]["EventOut"][];
+            section: components["schemas"]["SectionOut"];
             /** Rock Deg */
             rock_deg: number;
         };
@@ -2227,6 +2247,27 @@ export interface components {
             from_deg: number;
             /** Cylinder */
             cylinder: number;
+        };
+        /**
+         * SectionOut
+         * @description One cylinder cut open. to_scale is false where usual proportions stand in for sizes that the
+         *     file does not give.
+         */
+        SectionOut: {
+            /** Bore Mm */
+            bore_mm: number;
+            /** Stroke Mm */
+            stroke_mm: number;
+            /** Rod Mm */
+            rod_mm: number;
+            /** To Scale */
+            to_scale: boolean;
+            /** Piston Mm */
+            piston_mm: number[];
+            /** Cams */
+            cams: {
+                [key: string]: components["schemas"]["CamOut"];
+            };
         };
         /**
          * SegmentOut

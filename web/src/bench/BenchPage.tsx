@@ -14,6 +14,7 @@ import { NameStroke } from "./NameStroke";
 import { OverlapView } from "./OverlapView";
 import { Ribbon } from "./Ribbon";
 import { RouteStrip } from "./RouteStrip";
+import { SectionView } from "./SectionView";
 import { TurnBar } from "./TurnBar";
 import { type Bench, useBench, VIEWS } from "./useBench";
 import { KEYS } from "./useTurningKeys";
@@ -86,6 +87,7 @@ function View({ bench }: { bench: Bench }) {
       {shows === "overlap" && (
         <OverlapView table={table} crank={crank} rocking={rocking} onRock={toggleRock} />
       )}
+      {shows === "section" && <SectionView table={table} crank={crank} unit={unit} />}
       {shows === "clearance" && <ClearanceView {...{ engineId, version, table, crank, unit }} />}
       <CrankWheel table={table} crank={crank} strokeHidden={hidden && !bench.camShown} />
       <TurnBar

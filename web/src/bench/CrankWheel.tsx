@@ -26,7 +26,10 @@ export function CrankWheel({ table, crank, strokeHidden = false }: Props) {
 
   usePaint(crank, (deg, cam) => {
     wheel.current?.setAttribute("transform", `rotate(${(sense * deg).toFixed(2)} ${C} ${C})`);
-    pointer.current?.setAttribute("transform", `rotate(${(cam / 2).toFixed(2)} ${C} ${C})`);
+    pointer.current?.setAttribute(
+      "transform",
+      `rotate(${((sense * cam) / 2).toFixed(2)} ${C} ${C})`,
+    );
   });
   const told = useTold(crank, (deg) => placeWords(table, deg, !strokeHidden));
 
@@ -75,13 +78,14 @@ export function CrankWheel({ table, crank, strokeHidden = false }: Props) {
 
 /** The cam at half speed: firing order round it, its own marks, and the pointer. */
 function Cam({ table, pointer }: { table: Table; pointer: RefObject<SVGGElement | null> }) {
+  const sense = table.engine.rotation === "clockwise" ? 1 : -1;
   const crowded = table.engine.firing_order.length > 8;
   return (
     <>
       <circle cx={C} cy={C} r={CAM} className="cam" />
       {!crowded &&
         table.engine.firing_order.map((number) => {
-          const at = onCircle(C, C, CAM - 12, cylinderOf(table, number).fire_deg / 2);
+          const at = onCircle(C, C, CAM - 12, (sense * cylinderOf(table, number).fire_deg) / 2);
           return (
             <text key={number} x={at.x} y={at.y + 6} textAnchor="middle" className="cam-number">
               {number}
@@ -91,10 +95,10 @@ function Cam({ table, pointer }: { table: Table; pointer: RefObject<SVGGElement 
       {table.engine.marks
         .filter((mark) => mark.on === "cam")
         .map((mark) => {
-          const at = onCircle(C, C, CAM + 9, mark.deg / 2);
+          const at = onCircle(C, C, CAM + 9, (sense * mark.deg) / 2);
           return (
             <g key={mark.label + mark.deg} className="cam-mark">
-              <title>{`cam mark ${mark.label}`}</title>
+              <title>{camMarkWords(mark)}</title>
               <circle cx={at.x} cy={at.y} r="5" />
             </g>
           );
@@ -135,4 +139,10 @@ function placeWords(table: Table, deg: number, withTurn: boolean): string {
       ? `At mark ${best.label}`
       : `${far.toFixed(far < 10 ? 1 : 0)}° ${best.past > 0 ? "past" : "before"} mark ${best.label}`;
   return withTurn ? `${where}, ${turn} of two turns.` : `${where}.`;
+}
+
+/** `cam mark •, at the head face, at 12 o'clock`. */
+function camMarkWords({ label, pointer, clock }: Table["engine"]["marks"][number]): string {
+  const at = pointer === "" ? "" : `, at the ${pointer}`;
+  return `cam mark ${label}${at}${clock === null ? "" : `, at ${clock} o'clock`}`;
 }

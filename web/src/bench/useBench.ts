@@ -13,6 +13,7 @@ export const VIEWS = [
   { value: "whole", label: "Whole engine" },
   { value: "overlap", label: "Overlap" },
   { value: "clearance", label: "What clearance does" },
+  { value: "section", label: "Section" },
 ] as const;
 
 export type Bench = ReturnType<typeof useBench>;

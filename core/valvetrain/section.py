@@ -1,0 +1,165 @@
+"""One cylinder cut open, to scale: crank, rod, bore, and the true profile of every lobe.
+
+A cam's profile is the envelope of its follower's face as the face goes round it. For a flat face at
+h = R + s from the axis, with s the follower's lift and s' its slope in the cam's angle t (radians),
+
+    x = h sin t + s' cos t,    y = h cos t - s' sin t
+
+and it is convex while R + s + s'' > 0. For a round face of radius r the centre runs on the pitch
+curve at R + r + s, and the profile lies r inside it along the normal. (R. L. Norton, Cam Design and
+Manufacturing Handbook, chapter on cam curvature and profiles; J. J. Uicker, G. R. Pennock and
+J. E. Shigley, Theory of Machines and Mechanisms, chapter on cam design; both from memory.)
+"""
+
+from dataclasses import replace
+from typing import NamedTuple
+
+import numpy as np
+
+from valvetrain.angles import CYCLE_DEG
+from valvetrain.constants import (
+    BASE_PER_LIFT,
+    BORE_PER_LIFT,
+    CAM_STEP_DEG,
+    FINGER_RATIO,
+    LEAST_BASE_MM,
+    LEAST_CURVATURE_MM,
+    MOST_BASE_PER_LIFT,
+    PAD_PER_BASE,
+    ROCKER_RATIO,
+    ROD_PER_STROKE,
+)
+from valvetrain.engine import Engine, Geometry, Role, ValveTrain
+from valvetrain.lobe import FloatArray, Lobe, lobe_of
+from valvetrain.piston import piston_from_tdc_mm
+
+_FLAT = (ValveTrain.PUSHROD, ValveTrain.BUCKET, ValveTrain.SIDE_VALVE)
+"""Followers with a flat face; the pads of the others are round."""
+
+
+class Cam(NamedTuple):
+    """A lobe whose nose points along +y where its valve is open furthest.
+
+    pad_mm is the radius of a round follower's face, 0 for a flat one; ratio is the valve's lift for
+    each millimetre of the follower's at the cam. x_mm and y_mm are a closed curve.
+    """
+
+    base_mm: float
+    pad_mm: float
+    ratio: float
+    x_mm: FloatArray
+    y_mm: FloatArray
+
+
+class Section(NamedTuple):
+    bore_mm: float
+    stroke_mm: float
+    rod_mm: float
+    to_scale: bool
+    """Whether these are the file's; otherwise usual proportions."""
+    piston_mm: FloatArray
+    """How far the piston is below its top at every crank degree, 0 to 719."""
+    cams: dict[Role, Cam]
+
+
+def section_of(engine: Engine) -> Section:
+    sizes = engine.geometry
+    usual_mm = max(engine.lift_mm[role] for role in engine.roles) * BORE_PER_LIFT
+    stroke_mm = sizes.stroke_mm if sizes is not None else usual_mm
+    rod_mm = sizes.rod_mm if sizes is not None else stroke_mm * ROD_PER_STROKE
+    bore_mm = sizes.bore_mm if sizes is not None and sizes.bore_mm is not None else None
+    return Section(
+        bore_mm=bore_mm if bore_mm is not None else stroke_mm,
+        stroke_mm=stroke_mm,
+        rod_mm=rod_mm,
+        to_scale=bore_mm is not None,
+        piston_mm=piston_from_tdc_mm(Geometry(stroke_mm, rod_mm), np.arange(CYCLE_DEG)),
+        cams={role: cam_of(engine, role) for role in engine.roles},
+    )
+
+
+def cam_of(engine: Engine, role: Role) -> Cam:
+    """The lobe of a role: its profile from the lift at the valve and the kind of follower."""
+    # A decompressor is a part of its own, not of the lobe.
+    lobe = replace(lobe_of(engine, role), bump=None)
+    ratio = _ratio(engine, role)
+    cam_deg = np.arange(-180.0, 180.0, CAM_STEP_DEG)
+    lift, slope, bend = _lift_at_cam(lobe, ratio, cam_deg)
+    is_flat = engine.train_of(role) in _FLAT
+    highest_mm = float(lift.max())
+    base_mm = max(highest_mm * BASE_PER_LIFT, LEAST_BASE_MM)
+    if is_flat:
+        needed_mm = float((-lift - bend).max()) + LEAST_CURVATURE_MM
+        largest_mm = max(base_mm, highest_mm * MOST_BASE_PER_LIFT)
+        base_mm = min(max(base_mm, needed_mm), largest_mm)
+        if base_mm < needed_mm:
+            x, y = ground_profile(base_mm, cam_deg, lift)
+        else:
+            x, y = flat_profile(base_mm, cam_deg, lift, slope)
+        return Cam(base_mm, 0.0, ratio, x, y)
+    pad_mm = base_mm * PAD_PER_BASE
+    x, y = round_profile(base_mm, pad_mm, cam_deg, lift, slope)
+    return Cam(base_mm, pad_mm, ratio, x, y)
+
+
+def flat_profile(
+    base_mm: float, cam_deg: FloatArray, lift_mm: FloatArray, slope: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """The envelope of a flat face; slope is mm for each radian of the cam. One shape for all."""
+    t = np.radians(cam_deg)
+    h = base_mm + lift_mm
+    return h * np.sin(t) + slope * np.cos(t), h * np.cos(t) - slope * np.sin(t)
+
+
+def ground_profile(
+    base_mm: float, cam_deg: FloatArray, lift_mm: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """The largest cam that nowhere reaches beyond a flat face's lift: what can be ground where the
+    lift bends faster than any flat face follows (a manual's few figures leave that open). It is
+    what all the face's positions together leave uncut, and touches where the true profile does."""
+    t = np.radians(cam_deg)
+    facing = np.cos(t[:, None] - t[None, :])
+    with np.errstate(divide="ignore"):
+        out = np.where(facing > 0, (base_mm + lift_mm)[None, :] / facing, np.inf)
+    reach = out.min(axis=1)
+    return reach * np.sin(t), reach * np.cos(t)
+
+
+def round_profile(
+    base_mm: float, pad_mm: float, cam_deg: FloatArray, lift_mm: FloatArray, slope: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """The envelope of a face of this radius: inside its centre's curve along the normal."""
+    t = np.radians(cam_deg)
+    reach = base_mm + pad_mm + lift_mm
+    along_x = slope * np.sin(t) + reach * np.cos(t)
+    along_y = slope * np.cos(t) - reach * np.sin(t)
+    length = np.hypot(along_x, along_y)
+    return (
+        reach * np.sin(t) + pad_mm * along_y / length,
+        reach * np.cos(t) - pad_mm * along_x / length,
+    )
+
+
+def _ratio(engine: Engine, role: Role) -> float:
+    train = engine.train_of(role)
+    if train is ValveTrain.FINGER:
+        return FINGER_RATIO
+    if train is not ValveTrain.PUSHROD:
+        return 1.0
+    screw = engine.adjuster_of(role).screw
+    return (screw.rocker_ratio if screw is not None else None) or ROCKER_RATIO
+
+
+def _lift_at_cam(
+    lobe: Lobe, ratio: float, cam_deg: FloatArray
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Lift in mm, slope and bend for each radian of the cam, about the middle of the event."""
+
+    def at(deg: FloatArray) -> FloatArray:
+        cycle = (lobe.events.middle_cycle_deg + 2 * deg) % CYCLE_DEG
+        return lobe.follower_lift_mm(cycle) / ratio
+
+    little_deg = CAM_STEP_DEG / 8
+    little = np.radians(little_deg)
+    before, here, after = at(cam_deg - little_deg), at(cam_deg), at(cam_deg + little_deg)
+    return here, (after - before) / (2 * little), (after - 2 * here + before) / little**2

@@ -1,0 +1,129 @@
+"""Cam profiles against the lift that they must give, and against SciPy."""
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+from scipy.interpolate import CubicSpline
+from scipy.spatial import ConvexHull
+from scipy.spatial.distance import cdist
+
+from tests.core.conftest import engine_firing
+from valvetrain.engine import Role
+from valvetrain.engine_file import read_engine
+from valvetrain.lobe import lobe_of
+from valvetrain.section import cam_of, flat_profile, round_profile, section_of
+
+SHELF = sorted((Path(__file__).parents[2] / "demo" / "engines").glob("*.json"))
+ENGINES = [read_engine(json.loads(path.read_text())) for path in SHELF]
+CAMS = [
+    pytest.param(engine, role, id=f"{path.stem}-{role}")
+    for path, engine in zip(SHELF, ENGINES, strict=True)
+    if engine.decompressor is None
+    for role in engine.roles
+]
+
+
+def reach_mm(cam, turned_deg):
+    """How far a flat face that lies across +y stands from the axis of a cam turned so far."""
+    t = np.radians(turned_deg)
+    return (cam.x_mm[:, None] * np.sin(t) + cam.y_mm[:, None] * np.cos(t)).max(axis=0)
+
+
+@pytest.mark.parametrize(("engine", "role"), CAMS)
+def test_a_profile_gives_back_the_lift_that_it_was_made_from(engine, role):
+    """The follower is put against the drawn curve again, by nothing but geometry."""
+    cam = cam_of(engine, role)
+    lobe = lobe_of(engine, role)
+    turned = np.arange(-178.0, 180.0, 4.0)
+    wanted = lobe.follower_lift_mm((lobe.events.middle_cycle_deg + 2 * turned) % 720) / cam.ratio
+    if cam.pad_mm == 0:
+        found = reach_mm(cam, turned) - cam.base_mm
+        # A cam that no flat face could follow is ground: never beyond the lift, right on its heel,
+        # and at its nose by less than half a millimetre.
+        assert (found <= wanted + 0.02).all()
+        if hull_error_mm(engine, role) > 0:
+            on_heel = wanted == 0
+            assert found[on_heel] == pytest.approx(0, abs=0.02)
+            assert found.max() == pytest.approx(wanted.max(), abs=0.5)
+            return
+    else:
+        # The round face's centre, where it stands by its lift: as far off the curve as its radius.
+        t = np.radians(turned)
+        out = cam.base_mm + cam.pad_mm + wanted
+        centres = np.column_stack([out * np.sin(t), out * np.cos(t)])
+        off = cdist(centres, fine(cam)).min(axis=1)
+        found = wanted - (cam.pad_mm - off)
+    assert found == pytest.approx(wanted, abs=0.02)
+
+
+def hull_error_mm(engine, role):
+    """How much bend of its lift a flat face could not follow from this base; textbook: R + s + s"
+    must be positive. By SciPy's spline, not by our differences."""
+    cam, lobe = cam_of(engine, role), lobe_of(engine, role)
+    angles = np.linspace(-np.pi, np.pi, 1441)
+    cycle = (lobe.events.middle_cycle_deg + 2 * np.degrees(angles)) % 720
+    lift = lobe.follower_lift_mm(cycle) / cam.ratio
+    spline = CubicSpline(angles, np.append(lift[:-1], lift[0]), bc_type="periodic")
+    return float(-(cam.base_mm + spline(angles) + spline(angles, 2)).min())
+
+
+def fine(cam, points=20_000):
+    """The closed curve, with points close together along its sides."""
+    x, y = np.append(cam.x_mm, cam.x_mm[0]), np.append(cam.y_mm, cam.y_mm[0])
+    along = np.linspace(0, len(cam.x_mm), points)
+    at = np.arange(len(x))
+    return np.column_stack([np.interp(along, at, x), np.interp(along, at, y)])
+
+
+@pytest.mark.parametrize(("engine", "role"), CAMS)
+def test_a_flat_face_touches_a_convex_cam_everywhere(engine, role):
+    """SciPy's hull leaves out no point of it by more than the thickness of a line."""
+    cam = cam_of(engine, role)
+    if cam.pad_mm > 0:
+        pytest.skip("a round pad may run into a hollow")
+    hull = ConvexHull(np.column_stack([cam.x_mm, cam.y_mm]))
+    inside = hull.equations @ np.vstack([cam.x_mm, cam.y_mm, np.ones_like(cam.x_mm)])
+    assert (-inside.max(axis=0)).max() < 0.01
+
+
+def test_the_profile_is_the_textbooks_with_scipys_slope():
+    """Slope by SciPy's periodic spline instead of our differences (Norton's formulas)."""
+    engine = engine_firing([1, 3, 4, 2], valve_train="bucket")
+    cam = cam_of(engine, Role.INTAKE)
+    lobe = lobe_of(engine, Role.INTAKE)
+    angles = np.linspace(-np.pi, np.pi, 1441)
+    lift = lobe.follower_lift_mm((lobe.events.middle_cycle_deg + 2 * np.degrees(angles)) % 720)
+    spline = CubicSpline(angles, np.append(lift[:-1], lift[0]), bc_type="periodic")
+    t = np.radians(np.arange(-180.0, 180.0, 2.0))
+    h, slope = cam.base_mm + spline(t), spline(t, 1)
+    assert cam.x_mm == pytest.approx(h * np.sin(t) + slope * np.cos(t), abs=0.05)
+    assert cam.y_mm == pytest.approx(h * np.cos(t) - slope * np.sin(t), abs=0.05)
+
+
+def test_a_round_shaft_is_a_circle_by_either_face():
+    """By hand: no lift, no slope, so every point lies at the base radius."""
+    deg = np.arange(-180.0, 180.0, 2.0)
+    still = np.zeros_like(deg)
+    for x, y in (flat_profile(12, deg, still, still), round_profile(12, 7, deg, still, still)):
+        assert np.hypot(x, y) == pytest.approx(12)
+
+
+def test_the_nose_stands_at_full_lift_and_clearance():
+    """By hand: 8.4 mm of lift and 0.25 mm of clearance above the base, straight over a bucket."""
+    cam = cam_of(engine_firing([1, 3, 4, 2], valve_train="bucket"), Role.INTAKE)
+    assert cam.y_mm.max() - cam.base_mm == pytest.approx(8.65)
+    ratio = {"kind": "screw", "pitch_mm": 1, "screw_at": "pushrod", "rocker_ratio": 1.5}
+    rod = cam_of(engine_firing([1, 3, 4, 2], adjuster=ratio), Role.INTAKE)
+    assert rod.y_mm.max() - rod.base_mm == pytest.approx(8.65 / 1.5)
+
+
+def test_sizes_are_the_files_or_usual_ones_that_say_so():
+    sizes = {"bore_mm": 82, "stroke_mm": 79, "rod_mm": 136}
+    given = section_of(engine_firing([1, 2], geometry=sizes))
+    assert (given.bore_mm, given.stroke_mm, given.rod_mm, given.to_scale) == (82, 79, 136, True)
+    usual = section_of(engine_firing([1, 2]))
+    assert not usual.to_scale
+    assert 50 < usual.bore_mm < 100
+    assert usual.rod_mm > usual.stroke_mm

@@ -1,0 +1,354 @@
+/** One cylinder cut open: what a hand at the crank would see if metal were glass. */
+import { type PointerEvent, useMemo, useRef } from "react";
+import { useSearchParams } from "react-router";
+import { Badge } from "../app/Badge";
+import { Choice } from "../app/Choice";
+import { degrees, mm, thou } from "../app/lengths";
+import type { Unit } from "../app/session";
+import { type Crank, usePaint, useTold, useWords } from "./crank";
+import {
+  type Cylinder,
+  cycleDeg,
+  cylinderOf,
+  fullyOpenDeg,
+  sampled,
+  segmentAt,
+  type Table,
+  type Valve,
+  valveNow,
+} from "./lookup";
+import {
+  type Chamber,
+  chamberOf,
+  type Frame,
+  frameOf,
+  type Gear,
+  gearIn,
+  profilePath,
+  valvePath,
+} from "./sectionGeometry";
+import "./section.css";
+
+/** The gap beside the drawing is so many times larger than the drawing around it. */
+const LENS = 20;
+const LENS_PX_PER_MM = 1.4 * LENS;
+/** A brake rocker's gap would fill the page. */
+const LENS_HIGH = 40;
+
+type Props = { table: Table; crank: Crank; unit: Unit };
+type Shown = { valve: Valve; alike: number[]; gear: Gear };
+
+export function SectionView({ table, crank, unit }: Props) {
+  const [search, setSearch] = useSearchParams();
+  const numbers = table.engine.cylinders.map((one) => one.cylinder);
+  const asked = Number(search.get("cylinder"));
+  const number = numbers.includes(asked) ? asked : (numbers[0] ?? 1);
+  const cylinder = cylinderOf(table, number);
+  const chamber = useMemo(() => chamberOf(table.section), [table]);
+  const shown = useMemo(() => shownOf(table, number, chamber), [table, number, chamber]);
+  const told = useTold(crank, (_deg, cam) => placeWords(table, cylinder, cam));
+  function choose(chosen: string) {
+    const next = new URLSearchParams(search);
+    next.set("cylinder", chosen);
+    setSearch(next, { replace: true });
+  }
+  return (
+    <section className="card section-view" aria-label="Section">
+      <header>
+        <h2>Section, cylinder {number}</h2>
+        {numbers.length > 1 && (
+          <Choice
+            label="Cylinder"
+            options={numbers.map((one) => ({ value: String(one), label: String(one) }))}
+            value={String(number)}
+            onChoose={choose}
+          />
+        )}
+        <span className="soft">
+          {table.section.to_scale ? "to scale" : "usual proportions: the file gives no sizes"} · gap
+          drawn {LENS} times larger
+        </span>
+      </header>
+      <div className="section-body">
+        <ul className="gaps">
+          {shown.map((one) => (
+            <GapLens key={one.valve.number} shown={one} table={table} crank={crank} unit={unit} />
+          ))}
+        </ul>
+        <Cut key={number} {...{ table, crank, cylinder, chamber, shown }} />
+      </div>
+      <p role="status" className="section-place">
+        {told}
+      </p>
+    </section>
+  );
+}
+
+/** One valve of each role, the others of the role beside it in words; intake leads to the left. */
+function shownOf(table: Table, cylinder: number, chamber: Chamber): Shown[] {
+  const own = table.engine.valves.filter((valve) => valve.cylinder === cylinder);
+  const roles = [...new Set(["intake", "exhaust", "brake"])].filter((role) =>
+    own.some((valve) => valve.role === role),
+  );
+  const places = roles.length > 2 ? [-0.26, 0.1, 0.4] : roles.length > 1 ? [-0.28, 0.28] : [0];
+  return roles.flatMap((role, at) => {
+    const alike = own.filter((valve) => valve.role === role);
+    const [valve] = alike;
+    const [train, cam] = [table.engine.trains[role], table.section.cams[role]];
+    if (valve === undefined || train === undefined || cam === undefined) return [];
+    const gear = gearIn(train, cam, {
+      x: (places[at] ?? 0) * table.section.bore_mm,
+      side: at === 0 ? -1 : 1,
+      boreMm: table.section.bore_mm,
+      deckY: chamber.deckY,
+      clearanceMm: Math.max(...(table.roles[role]?.gap_mm ?? [0])),
+    });
+    return [{ valve, alike: alike.slice(1).map((other) => other.number), gear }];
+  });
+}
+
+type CutProps = Pick<Props, "table" | "crank"> & {
+  cylinder: Cylinder;
+  chamber: Chamber;
+  shown: readonly Shown[];
+};
+
+function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
+  const { section } = table;
+  const frame = useMemo(
+    () =>
+      frameOf(
+        section,
+        shown.map((one) => one.gear),
+      ),
+    [section, shown],
+  );
+  const drawing = useRef<SVGSVGElement>(null);
+  const parts = useRef<Parts>({});
+  const radius = section.stroke_mm / 2;
+  const sense = table.engine.rotation === "clockwise" ? 1 : -1;
+  usePaint(crank, (deg, cam) =>
+    paint(parts.current, { table, cylinder, chamber, shown, deg, cam }),
+  );
+  const hold = (name: string) => (element: SVGElement | null) => {
+    parts.current[name] = element;
+  };
+  const half = section.bore_mm / 2;
+  const turning = useTurnedBy(drawing, crank, frame, sense);
+  return (
+    <svg
+      ref={drawing}
+      className="cut"
+      viewBox={`${frame.left} ${frame.top} ${frame.width} ${frame.height}`}
+      role="img"
+      aria-label="The cylinder cut open; drag it to turn the crank"
+      {...turning}
+    >
+      <path className="wall" d={wall(half, chamber.deckY, radius)} />
+      <path className="deck" d={`M${-half - 14},${chamber.deckY}H${half + 14}`} />
+      <circle r={radius} className="path" />
+      <g ref={hold("throw")}>
+        <path className="web" d={`M-7,0L-5,${-radius}H5L7,0Z`} />
+        <circle r="8" className="journal" />
+      </g>
+      <path ref={hold("rod")} className="con-rod" />
+      <g ref={hold("piston")}>
+        <path className="piston" d={pistonPath(half, chamber)} />
+        <circle r="5" className="journal" />
+      </g>
+      <circle ref={hold("pin")} r="6" className="journal" />
+      {shown.map(({ valve, gear }) => (
+        <g key={valve.number} className={`gear ${valve.role}`}>
+          <path className="spring-coil" d={coilPath(gear, section.bore_mm)} />
+          <path
+            ref={hold(`valve ${valve.number}`)}
+            className="valve"
+            d={valvePath(gear, chamber.headMm)}
+          />
+          <path ref={hold(`rod ${valve.number}`)} className="push-rod" d={gear.rod} />
+          <path
+            ref={hold(`lobe ${valve.number}`)}
+            className="cam-lobe"
+            d={profilePath(
+              table.section.cams[valve.role] ?? {
+                x_mm: [],
+                y_mm: [],
+                base_mm: 0,
+                pad_mm: 0,
+                ratio: 1,
+              },
+            )}
+          />
+          <circle cx={gear.cam.x} cy={gear.cam.y} r="3" className="journal" />
+          <g ref={hold(`follower ${valve.number}`)}>
+            <path className="follower-part" d={gear.follower} />
+            <path className="adjuster-part" d={gear.adjuster} />
+          </g>
+          {gear.pivot && <circle cx={gear.pivot.x} cy={gear.pivot.y} r="4" className="journal" />}
+        </g>
+      ))}
+    </svg>
+  );
+}
+
+type Parts = Record<string, SVGElement | null>;
+type Pose = Omit<CutProps, "crank"> & { deg: number; cam: number };
+
+/** The moving parts as they stand: only numbers that the server gave, put where they belong. */
+function paint(parts: Parts, { table, cylinder, chamber, shown, cam }: Pose) {
+  const { section } = table;
+  const sense = table.engine.rotation === "clockwise" ? 1 : -1;
+  const cycle = cycleDeg(cylinder, cam);
+  const turn = (sense * cycle * Math.PI) / 180;
+  const radius = section.stroke_mm / 2;
+  const pin = { x: radius * Math.sin(turn), y: -radius * Math.cos(turn) };
+  const crownY = chamber.deckY + 1.5 + sampled(section.piston_mm, cycle);
+  const wristY = crownY + chamber.crownMm;
+  move(parts.throw, `rotate(${((sense * cycle) % 360).toFixed(1)})`);
+  move(parts.pin, `translate(${pin.x.toFixed(2)},${pin.y.toFixed(2)})`);
+  move(parts.piston, `translate(0,${wristY.toFixed(2)})`);
+  parts.rod?.setAttribute("d", `M${pin.x.toFixed(2)},${pin.y.toFixed(2)}L0,${wristY.toFixed(2)}`);
+  for (const { valve, gear } of shown) {
+    const now = valveNow(table, valve, cam);
+    const moved = gear.moves(now.liftMm);
+    move(parts[`valve ${valve.number}`], `translate(0,${moved.valve.toFixed(2)})`);
+    move(parts[`rod ${valve.number}`], `translate(0,${moved.rod.toFixed(2)})`);
+    const follower =
+      typeof moved.follower === "number"
+        ? `translate(0,${moved.follower.toFixed(2)})`
+        : `rotate(${moved.follower.deg.toFixed(2)} ${moved.follower.about.x} ${moved.follower.about.y})`;
+    move(parts[`follower ${valve.number}`], follower);
+    const past = (sense * (cycle - fullyOpenDeg(table, valve.role))) / 2;
+    const facing = gear.camBelow ? past : past + 180;
+    move(
+      parts[`lobe ${valve.number}`],
+      `translate(${gear.cam.x},${gear.cam.y}) rotate(${facing.toFixed(1)})`,
+    );
+  }
+}
+
+function move(part: SVGElement | null | undefined, transform: string) {
+  if (part && part.getAttribute("transform") !== transform)
+    part.setAttribute("transform", transform);
+}
+
+/** Dragging anywhere in the drawing turns the crank about its axis, as a hand on the throw does. */
+function useTurnedBy(
+  drawing: { current: SVGSVGElement | null },
+  crank: Crank,
+  frame: Frame,
+  sense: 1 | -1,
+) {
+  const held = useRef<number | null>(null);
+  const at = (event: PointerEvent) => {
+    const box = drawing.current?.getBoundingClientRect();
+    if (!box) return 0;
+    const scale = Math.min(box.width / frame.width, box.height / frame.height);
+    const x = event.clientX - box.left - box.width / 2 - (0 - frame.left - frame.width / 2) * scale;
+    const y = event.clientY - box.top - box.height / 2 - (0 - frame.top - frame.height / 2) * scale;
+    return (Math.atan2(x, -y) * 180) / Math.PI;
+  };
+  return {
+    onPointerDown: (event: PointerEvent<SVGSVGElement>) => {
+      held.current = at(event);
+      event.currentTarget.setPointerCapture?.(event.pointerId);
+    },
+    onPointerMove: (event: PointerEvent<SVGSVGElement>) => {
+      if (held.current === null) return;
+      const now = at(event);
+      const by = ((now - held.current + 540) % 360) - 180;
+      if (Math.abs(by) < 0.1) return;
+      held.current = now;
+      crank.turn(sense * by);
+    },
+    onPointerUp: () => {
+      held.current = null;
+    },
+    onPointerCancel: () => {
+      held.current = null;
+    },
+  };
+}
+
+type LensProps = Props & { shown: Shown };
+
+/** The gap of one valve, large, with its figure. */
+function GapLens({ shown, table, crank, unit }: LensProps) {
+  const { valve, alike } = shown;
+  const between = useRef<SVGRectElement>(null);
+  const edges = useRef<SVGPathElement>(null);
+  const figure = useRef<HTMLElement>(null);
+  const other = useRef<HTMLElement>(null);
+  const says = useRef<HTMLSpanElement>(null);
+  const part = table.engine.trains[valve.role]?.part ?? "";
+  useWords(crank, (_deg, cam) => {
+    const now = valveNow(table, valve, cam);
+    const opened = now.liftMm > 0;
+    const length = opened ? now.liftMm : now.gapMm;
+    const [own, second] = unit === "mm" ? [mm, thou] : [thou, mm];
+    put(figure.current, opened ? `open ${own(length)}` : own(length));
+    put(other.current, second(length));
+    const edge = `${degrees(Math.abs(now.marginDeg))} ${now.marginDeg < 0 ? "off it" : "left"}`;
+    put(says.current, now.settable ? `on its heel, ${edge}` : `${now.says}, ${edge}`);
+  });
+  usePaint(crank, (_deg, cam) => {
+    const gap = Math.min(LENS_HIGH, valveNow(table, valve, cam).gapMm * LENS_PX_PER_MM);
+    const [top, bottom] = [(LENS_HIGH - gap) / 2 + 4, (LENS_HIGH + gap) / 2 + 4];
+    between.current?.setAttribute("y", top.toFixed(1));
+    between.current?.setAttribute("height", gap.toFixed(1));
+    edges.current?.setAttribute("d", `M0,${top - 1}H64M0,${bottom + 1}H64`);
+  });
+  return (
+    <li className={valve.role}>
+      <Badge number={valve.number} role={valve.role} size={40} />
+      <div>
+        <b ref={figure} className="figures" /> <small ref={other} className="figures soft" />
+        <svg className="lens" viewBox="0 0 64 48" width="64" height="48" aria-hidden="true">
+          <rect ref={between} x="6" width="52" className="lens-gap" />
+          <path ref={edges} className="lens-edge" />
+        </svg>
+        <span ref={says} className="lens-says" />
+        <span className="soft lens-says">
+          {valve.role} {part}
+          {alike.length > 0 && `; valve ${alike.join(", ")} alike`}
+        </span>
+      </div>
+    </li>
+  );
+}
+
+function put(element: HTMLElement | null, text: string) {
+  if (element && element.textContent !== text) element.textContent = text;
+}
+
+/** `38° past firing TDC, power`. */
+function placeWords(table: Table, cylinder: Cylinder, camDeg: number): string {
+  const cycle = cycleDeg(cylinder, camDeg);
+  const { stroke } = segmentAt(table.segments, cycle);
+  const into = cycle % 360;
+  const top = cycle < 180 || cycle >= 540 ? "firing TDC" : "overlap TDC";
+  const near = into <= 180 ? `${degrees(into)} past` : `${degrees(360 - into)} before`;
+  return `Cylinder ${cylinder.cylinder}: ${near} ${top}, ${stroke}.`;
+}
+
+function wall(half: number, deckY: number, radius: number): string {
+  const foot = -radius * 0.6;
+  return `M${-half - 1},${deckY}V${foot}M${half + 1},${deckY}V${foot}M${-half - 9},${deckY}V${foot}M${half + 9},${deckY}V${foot}`;
+}
+
+function pistonPath(half: number, { crownMm, pistonMm }: Chamber): string {
+  const [top, wide] = [-crownMm, half - 0.5];
+  const rings = [6, 12, 18].map((down) => `M${-wide},${top + down}H${wide}`).join("");
+  return `M${-wide},${top}H${wide}V${top + pistonMm}H${-wide}Z${rings}`;
+}
+
+function coilPath({ x, seatY, tipY, headUp }: Gear, boreMm: number): string {
+  const out = headUp ? -1 : 1;
+  const [near, far] = [tipY + out * 0.12 * boreMm, seatY - out * 0.22 * boreMm];
+  const half = 0.09 * boreMm;
+  let path = `M${x - half},${near}`;
+  for (let turn = 1; turn <= 8; turn++) {
+    path += `L${turn % 2 ? x + half : x - half},${near + ((far - near) * turn) / 8}`;
+  }
+  return path;
+}
