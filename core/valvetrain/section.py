@@ -89,10 +89,10 @@ def cam_of(engine: Engine, role: Role) -> Cam:
     highest_mm = float(lift.max())
     base_mm = max(highest_mm * BASE_PER_LIFT, LEAST_BASE_MM)
     if is_flat:
-        needed_mm = float((-lift - bend).max()) + LEAST_CURVATURE_MM
+        convex_mm = float((-lift - bend).max())
         largest_mm = max(base_mm, highest_mm * MOST_BASE_PER_LIFT)
-        base_mm = min(max(base_mm, needed_mm), largest_mm)
-        if base_mm < needed_mm:
+        base_mm = min(max(base_mm, convex_mm + LEAST_CURVATURE_MM), largest_mm)
+        if base_mm < convex_mm:
             x, y = ground_profile(base_mm, cam_deg, lift)
         else:
             x, y = flat_profile(base_mm, cam_deg, lift, slope)

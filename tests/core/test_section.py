@@ -15,6 +15,7 @@ from valvetrain.engine_file import read_engine
 from valvetrain.lobe import lobe_of
 from valvetrain.section import cam_of, flat_profile, round_profile, section_of
 
+EXHAUST = {"opens_bbdc": 48, "closes_atdc": 14}
 SHELF = sorted((Path(__file__).parents[2] / "demo" / "engines").glob("*.json"))
 ENGINES = [read_engine(json.loads(path.read_text())) for path in SHELF]
 CAMS = [
@@ -46,7 +47,9 @@ def test_a_profile_gives_back_the_lift_that_it_was_made_from(engine, role):
         if hull_error_mm(engine, role) > 0:
             on_heel = wanted == 0
             assert found[on_heel] == pytest.approx(0, abs=0.02)
-            assert found.max() == pytest.approx(wanted.max(), abs=0.5)
+            # A brake's lash of some millimetres is taken up on its ramps.
+            low_mm = 1.1 if role is Role.BRAKE else 0.5
+            assert found.max() == pytest.approx(wanted.max(), abs=low_mm)
             return
     else:
         # The round face's centre, where it stands by its lift: as far off the curve as its radius.
@@ -90,7 +93,10 @@ def test_a_flat_face_touches_a_convex_cam_everywhere(engine, role):
 
 def test_the_profile_is_the_textbooks_with_scipys_slope():
     """Slope by SciPy's periodic spline instead of our differences (Norton's formulas)."""
-    engine = engine_firing([1, 3, 4, 2], valve_train="bucket")
+    gentle = {"intake": {"opens_btdc": 30, "closes_abdc": 70}, "exhaust": EXHAUST}
+    lifts = {"intake": 6, "exhaust": 6}
+    engine = engine_firing([1, 3, 4, 2], valve_train="bucket", timing=gentle, lift_mm=lifts)
+    assert hull_error_mm(engine, Role.INTAKE) < 0
     cam = cam_of(engine, Role.INTAKE)
     lobe = lobe_of(engine, Role.INTAKE)
     angles = np.linspace(-np.pi, np.pi, 1441)
