@@ -14,6 +14,8 @@ MM_PER_INCH = Decimal("25.4")
 NM_PER_LB_FT = Decimal("1.3558179483314004")
 """Newton metres in a pound-force foot. Exact: 0.45359237 kg (international pound of 1959), 9.80665
 m/s² (standard gravity, 3rd CGPM 1901) and 0.3048 m (international foot)."""
+PRINTED_STEP_MM = Decimal("0.01")
+"""Manuals print a gap in thou rounded to this. Common practice."""
 UM_PER_MM = 1000
 """Micrometres in a millimetre. Exact."""
 

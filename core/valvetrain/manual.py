@@ -3,6 +3,7 @@
 Figures keep the unit that they were written in; a torque is told in newton metres besides.
 """
 
+import re
 from decimal import Decimal
 from enum import StrEnum
 from typing import Literal, NamedTuple
@@ -58,6 +59,31 @@ def read_moment(node: Node, wanted: str, prefix: str = "") -> TorqueFigure | Non
         words = f"{wanted} in {TORQUE_WORDS[unit]}"
         return TorqueFigure(field.decimal(words, high=MOST_TORQUE[unit], above=True), unit)
     return None
+
+
+_TORQUE_TEXT = re.compile(
+    r"\s*(?P<figure>[0-9]{1,6}(?:[.,][0-9]{1,6})?)\s*"
+    r"(?:(?P<nm>n[\s·.*-]?m)|(?P<lb_ft>lb[\s·.*-]?ft|ft[\s·.*-]?lb)|(?P<lb_in>lb[\s·.*-]?in|in[\s·.*-]?lb))s?\s*",
+    re.IGNORECASE,
+)
+
+
+def parse_torque(text: str) -> TorqueFigure | None:
+    """`22 N·m`, `16 lb·ft` or `90 lb-in`; None for what is no torque."""
+    match = _TORQUE_TEXT.fullmatch(text)
+    if match is None:
+        return None
+    unit = next(unit for unit in TorqueUnit if match[unit.value])
+    return TorqueFigure(Decimal(match["figure"].replace(",", ".")), unit)
+
+
+def torques_agree(one: TorqueFigure, other: TorqueFigure) -> bool:
+    """Whether one figure is the other rounded to a whole one. Common practice."""
+    return any(
+        figure.figure % 1 == 0
+        and abs(figure.figure - against.in_unit(figure.unit)) <= Decimal("0.5")
+        for figure, against in ((one, other), (other, one))
+    )
 
 
 class Torque(NamedTuple):

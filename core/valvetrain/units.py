@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from valvetrain.constants import MM_PER_INCH as MM_PER_INCH
 from valvetrain.constants import MM_PER_THOU as MM_PER_THOU
-from valvetrain.constants import RECORD_STEP_MM
+from valvetrain.constants import PRINTED_STEP_MM, RECORD_STEP_MM
 from valvetrain.errors import RefusedError
 
 
@@ -21,6 +21,8 @@ class Unit(StrEnum):
 
 
 _MM_PER_UNIT = {"mm": Decimal(1), "thou": MM_PER_THOU, "in": MM_PER_INCH}
+_CALLED = {"inch": "in", "inches": "in", '"': "in", "thousandths": "thou", "thousandth": "thou"}
+"""Other names of the same units."""
 # Ten digits are plenty for a gap; the bound keeps a pasted novel out of Decimal.
 _NUMBER = r"[0-9]{0,10}(?:[.,][0-9]{0,10})?"
 _LENGTH = re.compile(rf"\s*(?P<number>[+-]?{_NUMBER})\s*(?P<unit>[a-zA-Z\"µμ]*)\s*")
@@ -44,13 +46,6 @@ class Length(NamedTuple):
     @property
     def thou(self) -> Decimal:
         return self.mm / MM_PER_THOU
-
-    @property
-    def half_step_mm(self) -> Decimal:
-        """Half of the last written digit: what rounding to the digits given can hide."""
-        exponent = self.figure.as_tuple().exponent
-        assert isinstance(exponent, int)
-        return Decimal(1).scaleb(exponent) / 2 * _MM_PER_UNIT[self.unit]
 
 
 def to_mm(figure: Decimal, unit: Unit) -> Decimal:
@@ -76,6 +71,7 @@ def parse_length(text: str) -> Length:
     if not match or not any(c.isdigit() for c in match["number"]):
         raise LengthError(f"“{_shown(text)}” is not a length; {_WANTED}")
     unit = match["unit"].lower()
+    unit = _CALLED.get(unit, unit)
     if not unit:
         raise LengthError(f"“{_shown(text)}” has no unit; {_WANTED}")
     if unit not in _MM_PER_UNIT:
@@ -87,8 +83,16 @@ def parse_length(text: str) -> Length:
 
 
 def agree(one: Length, other: Length) -> bool:
-    """Whether one true length exists that rounds to both figures as they were written."""
-    return abs(one.mm - other.mm) <= one.half_step_mm + other.half_step_mm
+    """Whether one figure is the other rounded to whole thou or to 0.01 mm, as manuals print pairs:
+    5 thou and 0.12 mm (4.7 thou) agree, 9 thou and 0.2 mm (7.9 thou) do not. Common practice."""
+    if one.mm == other.mm:
+        return True
+    for length in (one, other):
+        for step_mm in (MM_PER_THOU, PRINTED_STEP_MM):
+            is_rounded = length.mm % step_mm == 0
+            if is_rounded and abs(one.mm - other.mm) <= step_mm / 2:
+                return True
+    return False
 
 
 def _shown(text: str) -> str:

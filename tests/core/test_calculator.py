@@ -92,7 +92,51 @@ def test_engine_from_standard_input(capsys, monkeypatch):
     [
         ("5 thou", {"mm": 0.127, "thou": 5.0}),
         ("0.12 mm", {"mm": 0.12, "thou": 4.724409}),
-        ("5 thou = 0.10 mm", {"mm": 0.127, "thou": 5.0, "agrees": False}),
+        (
+            "5 thou = 0.10 mm",
+            {
+                "mm": 0.127,
+                "thou": 5.0,
+                "agrees": False,
+                "difference_mm": 0.027,
+                "says": "5 thou is 0.127 mm, not 0.1: they do not agree.",
+            },
+        ),
+        (
+            "0.2 mm = 9 thou",
+            {
+                "mm": 0.2,
+                "thou": 7.874016,
+                "agrees": False,
+                "difference_mm": -0.0286,
+                "says": "0.2 mm is 7.9 thou, not 9: they do not agree.",
+            },
+        ),
+        (
+            "5 thou = 0.12 mm",
+            {
+                "mm": 0.127,
+                "thou": 5.0,
+                "agrees": True,
+                "difference_mm": 0.007,
+                "says": "5 thou is 0.127 mm: they agree.",
+            },
+        ),
+        ('0.01 "', {"mm": 0.254, "thou": 10.0}),
+        ("1 inch", {"mm": 25.4, "thou": 1000.0}),
+        ("12 thousandths", {"mm": 0.3048, "thou": 12.0}),
+        # 1 lb·ft = 1.355818 N·m (NIST SP 811, appendix B.8, from memory); 12 lb·in in a lb·ft.
+        ("16 lb·ft", {"nm": 21.693087, "lb_ft": 16.0, "lb_in": 192.0}),
+        (
+            "22 Nm = 16 lb-ft",
+            {
+                "nm": 22.0,
+                "lb_ft": 16.226367,
+                "lb_in": 194.716407,
+                "agrees": True,
+                "difference_nm": 0.306913,
+            },
+        ),
     ],
 )
 def test_convert(capsys, text, answer):
@@ -121,6 +165,7 @@ def test_text_for_people(capsys, engine_path):
         (["check", "/"], "cannot be read (Is a directory)"),
         (["convert", "5"], "has no unit"),
         (["convert", "1 mm = 2 mm = 3 mm"], "give one length, or a pair"),
+        (["convert", "22 Nm = 16 thou"], "one of the two is a torque"),
         (["dance"], "invalid choice: 'dance'"),
         ([], "required: COMMAND"),
     ],

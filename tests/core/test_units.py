@@ -47,10 +47,12 @@ def test_lengths_as_people_write_them(text, mm):
         ("5 thou", "0.10 mm", False),
         ("10 thou", "0.25 mm", True),
         ("12 thou", "0.25 mm", False),
-        ("5.0 thou", "0.12 mm", False),
+        ("5.0 thou", "0.12 mm", True),
+        ("9 thou", "0.2 mm", False),
+        ("9.8 thou", "0.25 mm", True),
     ],
 )
-def test_pairs_agree_to_the_digits_given(one, other, agrees):
+def test_pairs_agree_as_manuals_round_them(one, other, agrees):
     assert agree(parse_length(one), parse_length(other)) is agrees
 
 

@@ -17,12 +17,46 @@ _SPEC_HELP = "the smallest and the largest allowed gap"
 
 
 def answer_convert(options: argparse.Namespace) -> dict[str, Any]:
-    lengths = [units.parse_length(part) for part in options.length.split("=")]
-    if len(lengths) > 2:
+    parts = options.length.split("=")
+    if len(parts) > 2:
         raise CalculatorError("give one length, or a pair like “5 thou = 0.12 mm”")
+    if (torques := _torques(parts)) is not None:
+        return torques
+    lengths = [units.parse_length(part) for part in parts]
     answer: dict[str, Any] = {"mm": lengths[0].mm, "thou": lengths[0].thou}
     if len(lengths) == 2:
-        answer["agrees"] = units.agree(*lengths)
+        one, other = lengths
+        answer["agrees"] = units.agree(one, other)
+        answer["difference_mm"] = one.mm - other.mm
+        answer["says"] = _pair_words(one, other, agrees=answer["agrees"])
+    return answer
+
+
+def _pair_words(one: units.Length, other: units.Length, *, agrees: bool) -> str:
+    """`0.2 mm is 7.9 thou, not 9: they do not agree.`"""
+    if one.unit == "mm":
+        first, second, there = f"{one.figure} mm", f"{one.thou:.1f} thou", other.thou
+    else:
+        first, second, there = f"{one.figure} {one.unit}", f"{one.mm:.3f} mm", other.mm
+    if agrees:
+        return f"{first} is {second}: they agree."
+    return f"{first} is {second}, not {there.normalize():f}: they do not agree."
+
+
+def _torques(parts: list[str]) -> dict[str, Any] | None:
+    """The same for torques; None where these are none."""
+    from valvetrain.manual import TorqueUnit, parse_torque, torques_agree
+
+    found = [parse_torque(part) for part in parts]
+    given = [torque for torque in found if torque is not None]
+    if not given:
+        return None
+    if len(given) < len(parts):
+        raise CalculatorError("one of the two is a torque and the other a length; give two alike")
+    answer: dict[str, Any] = {unit.value: given[0].in_unit(unit) for unit in TorqueUnit}
+    if len(given) == 2:
+        answer["agrees"] = torques_agree(*given)
+        answer["difference_nm"] = given[0].nm - given[1].nm
     return answer
 
 
