@@ -101,6 +101,14 @@ export function FiringStep({ form, change }: Props) {
         value={form.backlash}
         onChange={(backlash) => change({ backlash })}
       />
+      {!form.reverseAllowed && (
+        <TextField
+          label="Why one way only"
+          path="$.turning.why"
+          value={form.why}
+          onChange={(why) => change({ why })}
+        />
+      )}
       <TickField
         label="May be turned back"
         value={form.reverseAllowed}

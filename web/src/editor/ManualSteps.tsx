@@ -1,4 +1,5 @@
 /** The steps of the editor, in the order in which a manual's page gives them. */
+import { AroundStep } from "./AroundStep";
 import { EngineStep, FiringStep } from "./EngineSteps";
 import type { Change, Form } from "./form";
 import { AdjusterStep, ClearanceStep, TimingStep } from "./RoleSteps";
@@ -18,6 +19,7 @@ export function ManualSteps({ form, change }: Props) {
       <MarksStep form={form} change={change} />
       <ChartStep form={form} change={change} />
       <SizesStep form={form} change={change} />
+      <AroundStep form={form} change={change} />
     </>
   );
 }

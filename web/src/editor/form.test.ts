@@ -3,6 +3,8 @@ import { describe, expect, it } from "vitest";
 import { ENGINE_FILE } from "../testing/fixtures";
 import {
   banksOf,
+  completed,
+  type Form,
   figure,
   fromDocument,
   laidOut,
@@ -108,5 +110,62 @@ describe("the head", () => {
 
   it("tells which roles are asked for", () => {
     expect(rolesUsed(fromDocument(ENGINE_FILE))).toEqual(["intake", "exhaust"]);
+  });
+});
+
+describe("what the editor has no field for", () => {
+  const shelf = import.meta.glob<Record<string, unknown>>("../../../demo/engines/*.json", {
+    eager: true,
+    import: "default",
+  });
+
+  it("is on the shelf to be tried", () => {
+    expect(Object.keys(shelf).length).toBeGreaterThan(15);
+  });
+
+  it.each(Object.entries(shelf))("of %s is carried through, nothing is lost", (_name, document) => {
+    const { firing_intervals_deg, ...rest } = document;
+    const intervals = firing_intervals_deg as number[] | undefined;
+    const written = toDocument(fromDocument(document));
+    expect(written).toMatchObject(rest);
+    const even = intervals?.every((deg) => deg === 720 / Number(document.cylinders));
+    if (intervals && !even) expect(written.firing_intervals_deg).toEqual(intervals);
+  });
+
+  it("stays where a figure beside it is changed, and goes with the kind that it belongs to", () => {
+    const shims = {
+      ...ENGINE_FILE,
+      x_store: { bin: "A4" },
+      valves: ENGINE_FILE.valves.map((valve) => ({ ...valve, label: `no. ${valve.number}` })),
+      adjuster: { ...ENGINE_FILE.adjuster.exhaust, diameter_mm: 9.48, codes: { times: 0.01 } },
+    };
+    const form = fromDocument(shims);
+    const wider = { ...form.adjusters.intake, to: "4" };
+    const changed = toDocument({ ...form, adjusters: { ...form.adjusters, intake: wider } });
+    expect(changed).toMatchObject({ x_store: { bin: "A4" }, adjuster: { codes: { times: 0.01 } } });
+    expect(changed.valves).toContainEqual({
+      number: 3,
+      cylinder: 2,
+      role: "intake",
+      label: "no. 3",
+    });
+    const screw = { ...form.adjusters.intake, kind: "screw" as const };
+    const other = toDocument({ ...form, adjusters: { ...form.adjusters, intake: screw } });
+    expect(other.adjuster).not.toHaveProperty("diameter_mm");
+  });
+
+  it("is replaced where it is typed anew: a torque in another unit", () => {
+    const given = { kind: "screw", pitch_mm: 1, screw_at: "valve", locknut_torque_lb_ft: 12 };
+    const form = fromDocument({ ...ENGINE_FILE, adjuster: given });
+    expect(toDocument(form).adjuster).toEqual(given);
+    const typed = { ...form.adjusters.intake, torque: "20" };
+    const changed = toDocument({ ...form, adjusters: { ...form.adjusters, intake: typed } });
+    expect(changed.adjuster).toMatchObject({ locknut_torque_nm: 20 });
+    expect(changed.adjuster).not.toHaveProperty("locknut_torque_lb_ft");
+  });
+
+  it("of a draft that an older page began is nothing", () => {
+    const { torques, interval, source, ...older } = fromDocument(ENGINE_FILE);
+    expect(toDocument(completed(older as Form))).toEqual(ENGINE_FILE);
   });
 });

@@ -6,6 +6,7 @@
  * was typed is lost.
  */
 import { figureOf } from "../app/figures";
+import { withCarried } from "./carried";
 
 export type Role = "intake" | "exhaust" | "brake";
 export const ROLES: readonly Role[] = ["intake", "exhaust", "brake"];
@@ -69,7 +70,32 @@ export type Form = {
   rod: string;
   bump: { on: boolean; role: Role; opens: string; closes: string; lift: string };
   notes: string;
+  why: string;
+  /** Of all valves; empty: not said; mixed: role by role, which stays as the file has it. */
+  train: string;
+  ignition: IgnitionForm;
+  torques: TorqueForm[];
+  /** One on a line, as are tools. */
+  parts: string;
+  tools: string;
+  interval: { hours: string; km: string; months: string; first_hours: string };
+  /** The file that was opened: what it says besides is carried through. */
+  source: Record<string, unknown>;
 };
+
+export type IgnitionForm = {
+  kind: "" | "spark" | "compression";
+  distributor: boolean;
+  start: string[];
+  stop: string;
+  lever: boolean;
+};
+export type TorqueForm = { what: string; figure: string; unit: "nm" | "lb_ft" | "lb_in" };
+export const TORQUE_UNITS = [
+  ["nm", "N·m"],
+  ["lb_ft", "lb·ft"],
+  ["lb_in", "lb·in"],
+] as const;
 
 /** How a step of the editor tells what was typed. */
 export type Change = (part: Partial<Form>) => void;
@@ -155,7 +181,7 @@ export function toDocument(form: Form): Record<string, unknown> {
   const roles = rolesUsed(form);
   const perRole = <T>(make: (role: Role) => T) =>
     Object.fromEntries(roles.map((role) => [role, make(role)]));
-  return plain({
+  const written = plain({
     format: "edrix-engine/1",
     name: form.name,
     cylinders: figure(form.cylinders),
@@ -168,6 +194,7 @@ export function toDocument(form: Form): Record<string, unknown> {
       reverse_allowed: form.reverseAllowed,
       backlash_deg: figure(form.backlash) ?? 0,
       with: form.turnedWith || undefined,
+      why: form.why || undefined,
     },
     geometry: geometry(form),
     timing: perRole((role) => timing(role, form.roles[role])),
@@ -197,7 +224,39 @@ export function toDocument(form: Form): Record<string, unknown> {
       ? form.chart.map((stop) => ({ crank_deg: figure(stop.deg), set: listed(stop.valves) }))
       : undefined,
     notes: form.notes || undefined,
-  }) as Record<string, unknown>;
+    ...around(form),
+  });
+  return withCarried(written, form.source ?? {});
+}
+
+function around(form: Form) {
+  const { ignition, interval } = form;
+  const lines = (typed: string) => {
+    const given = typed.split("\n").map((line) => line.trim());
+    return given.some(Boolean) ? given.filter(Boolean) : undefined;
+  };
+  const every = Object.entries(interval).filter(([, typed]) => typed.trim() !== "");
+  return {
+    valve_train: form.train === "mixed" ? form.source.valve_train : form.train || undefined,
+    ignition:
+      ignition.kind === ""
+        ? undefined
+        : {
+            kind: ignition.kind,
+            distributor: (ignition.kind === "spark" && ignition.distributor) || undefined,
+            start: ignition.start.length ? ignition.start : undefined,
+            stop: ignition.stop || undefined,
+            decompression_lever: ignition.lever || undefined,
+          },
+    torques: form.torques.length
+      ? form.torques.map((row) => ({ what: row.what, [row.unit]: figure(row.figure) }))
+      : undefined,
+    parts: lines(form.parts),
+    tools: lines(form.tools),
+    interval: every.length
+      ? Object.fromEntries(every.map(([name, typed]) => [name, figure(typed)]))
+      : undefined,
+  };
 }
 
 function geometry(form: Form) {
@@ -320,6 +379,40 @@ export function fromDocument(document: Json): Form {
       lift: text(bump?.lift_mm ?? 0.6),
     },
     notes: text(document.notes),
+    why: text(document.turning?.why),
+    ...aroundOf(document),
+    source: document,
+  };
+}
+
+/** A draft that an older page began, with the fields that it did not know. */
+export function completed(draft: Partial<Form>): Form {
+  return { ...aroundOf({}), why: "", source: {}, ...draft } as Form;
+}
+
+function aroundOf(document: Json) {
+  const { valve_train: train, ignition, torques, parts, tools, interval } = document;
+  return {
+    train: typeof train === "object" ? "mixed" : text(train),
+    ignition: {
+      kind: ignition?.kind ?? "",
+      distributor: ignition?.distributor ?? false,
+      start: ignition?.start ?? [],
+      stop: ignition?.stop ?? "",
+      lever: ignition?.decompression_lever ?? false,
+    },
+    torques: (torques ?? []).map((row: Json) => {
+      const unit = TORQUE_UNITS.map(([name]) => name).find((name) => name in row) ?? "nm";
+      return { what: text(row.what), figure: text(row[unit]), unit };
+    }),
+    parts: (parts ?? []).join("\n"),
+    tools: (tools ?? []).join("\n"),
+    interval: {
+      hours: text(interval?.hours),
+      km: text(interval?.km),
+      months: text(interval?.months),
+      first_hours: text(interval?.first_hours),
+    },
   };
 }
 

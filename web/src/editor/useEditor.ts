@@ -1,7 +1,7 @@
 /** What is typed, with undo, and kept until it is shelved: here, and on the server. */
 import { useCallback, useState } from "react";
 import type { LongForm } from "../app/useLongForm";
-import { type Form, laidOut } from "./form";
+import { completed, type Form, laidOut } from "./form";
 
 const MOST_UNDO = 100;
 
@@ -14,7 +14,7 @@ export function isDraft(draft: Draft): draft is Form & { basedOn: number | null 
 }
 
 export function useEditor(first: Form, draft: LongForm<Draft>, basedOn: number | null) {
-  const form = isDraft(draft.typed) ? draft.typed : first;
+  const form = isDraft(draft.typed) ? completed(draft.typed) : first;
   const [before, setBefore] = useState<readonly Form[]>([]);
   const touched = before.length > 0;
   const keep = draft.change;
