@@ -125,7 +125,7 @@ function rocker(train: Train, cam: Cam, where: Where, tipY: number): Above {
     rod: pushed
       ? `M${out.x},${out.y}V${tappetY - 12}M${out.x - 9},${tappetY - 12}h18V${tappetY}h-18Z`
       : closing,
-    adjuster: train.seat === "" ? "" : screwAt(train.seat === "pushrod" ? out.x : x, tipY - 12),
+    adjuster: setBy(train, train.seat === "pushrod" ? out.x : x, tipY),
     cam: { x: out.x, y: camY },
     camBelow: true,
     moves: (lift) => ({
@@ -159,6 +159,14 @@ function turned(lift: number, about: Point, tipX: number): Moves {
   const deg = (Math.atan2(lift, about.x - tipX) * 180) / Math.PI;
   const back = Math.atan2(0, about.x - tipX) === 0 ? -deg : 180 - deg;
   return { valve: lift, rod: 0, follower: { about, deg: back } };
+}
+
+/** The rocker's screw, or the shim that lies under its end. */
+function setBy(train: Train, x: number, tipY: number): string {
+  if (train.seat === "") return "";
+  return train.seat === "under-follower"
+    ? `M${x - 6},${tipY - 3}h12v3h-12z`
+    : screwAt(x, tipY - 12);
 }
 
 function screwAt(x: number, y: number): string {
