@@ -91,9 +91,10 @@ def valves_called(engine: Engine) -> str:
     return _called([gear_of(engine, role) for role in engine.roles])
 
 
-def loose_words(engine: Engine, cylinder: int) -> str:
-    """How a cylinder at its firing dead centre is known: `rockers of cylinder 1 both loose`."""
-    roles = [role for role in engine.roles if role is not Role.BRAKE]
+def loose_words(engine: Engine, cylinder: int, *, with_brake: bool = False) -> str:
+    """How a cylinder at its firing dead centre is known: `rockers of cylinder 1 both loose`. A
+    brake rocker is pressed there, and loose only further on."""
+    roles = [role for role in engine.roles if with_brake or role is not Role.BRAKE]
     gears = [gear_of(engine, role) for role in roles]
     if all(gear.wiggles for gear in gears):
         how_many = sum(_parts_of(engine, cylinder, role) for role in roles)

@@ -82,6 +82,14 @@ def test_four_rockers_are_all_loose_and_two_bridges_both():
     )
 
 
+def test_a_lettered_mark_says_at_each_pass_whose_it_is():
+    """Mark A of the hauler serves cylinders 1 and 6, 102 degrees after each has fired."""
+    chart = {c.plan.method: c.plan for c in compare_methods(shelf(12))}["maker-chart"]
+    by_place = {stop.crank_deg: stop.find_by for stop in chart.stops}
+    assert "mark “A” lines up and rockers of cylinder 1 all loose, not 6" in by_place[102]
+    assert "mark “A” lines up and rockers of cylinder 6 all loose, not 1" in by_place[462]
+
+
 def test_mixed_trains_are_told_role_by_role():
     mixed = engine_firing([1, 2], valve_train={"intake": "bucket", "exhaust": "pushrod-rocker"})
     assert valves_called(mixed) == "buckets and rockers"

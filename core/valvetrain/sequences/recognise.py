@@ -1,7 +1,8 @@
 """How a person recognises a place on the crank: marks, and what its valve gear does there."""
 
 from valvetrain.angles import CYCLE_DEG, OVERLAP_TDC_DEG, SAME_ANGLE_DEG, TURN_DEG, apart_deg
-from valvetrain.engine import Engine, TimingMark
+from valvetrain.engine import Engine, Role, TimingMark
+from valvetrain.heel import valve_margin_deg
 from valvetrain.looks import loose_words, overlap_words
 from valvetrain.sequences.constants import AT_MARK_DEG
 from valvetrain.sequences.method import Need
@@ -23,8 +24,28 @@ def _lines_up(mark: TimingMark, crank_deg: float) -> bool:
 
 
 def marks_words(engine: Engine, crank_deg: float) -> str:
-    said = [f"{mark.on} mark “{mark.label}” lines up" for mark in marks_at(engine, crank_deg)]
+    said = [
+        f"{mark.on} mark “{mark.label}” lines up{_at_this_pass(engine, mark, crank_deg)}"
+        for mark in marks_at(engine, crank_deg)
+    ]
     return ", ".join(said)
+
+
+def _at_this_pass(engine: Engine, mark: TimingMark, crank_deg: float) -> str:
+    """Of the cylinders that a mark serves, the one that it is for on this turn of the two: it is
+    nearer to its firing dead centre than to its overlap, and so its valves must be loose."""
+    mine = [
+        cylinder
+        for cylinder in mark.cylinders
+        if apart_deg(engine.cycle_deg(cylinder, crank_deg), 0.0) < OVERLAP_TDC_DEG / 2
+    ]
+    others = [str(cylinder) for cylinder in mark.cylinders if cylinder not in mine]
+    if len(mine) != 1 or not others:
+        return ""
+    brakes = [v for v in engine.valves_of(mine[0]) if v.role is Role.BRAKE]
+    loose = all(valve_margin_deg(engine, brake, crank_deg) >= 0 for brake in brakes)
+    words = loose_words(engine, mine[0], with_brake=bool(brakes) and loose)
+    return f" and {words}, not {' or '.join(others)}"
 
 
 def dead_centre_words(engine: Engine, crank_deg: float) -> str:

@@ -116,6 +116,8 @@ class SpecOut(LimitsOut):
     lift_mm: float
     running: LimitsOut | None = None
     """The running range of a brake rocker."""
+    closing: LimitsOut | None = None
+    """The second clearance of a valve that is pulled shut."""
 
 
 class MarkOut(Schema):

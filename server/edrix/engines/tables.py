@@ -107,7 +107,12 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         ],
         "adjusters": {role.value: made.kind for role, made in engine.adjusters.items()},
         "specs": [
-            {"role": role.value, **_spec(engine.clearance[role]), "lift_mm": engine.lift_mm[role]}
+            {
+                "role": role.value,
+                **_spec(engine.clearance[role]),
+                "closing": _closing(engine, role),
+                "lift_mm": engine.lift_mm[role],
+            }
             for role in engine.roles
         ],
         "marks": [
@@ -169,6 +174,11 @@ def _spec(clearance: Clearance) -> dict[str, Any]:
         "written_in": clearance.unit.value,
         "running": None if running is None else _limits(*running),
     }
+
+
+def _closing(engine: Engine, role: Role) -> dict[str, float] | None:
+    spec = engine.closing.get(role)
+    return None if spec is None else _limits(spec.low_mm, spec.high_mm)
 
 
 def _limits(low_mm: Decimal, high_mm: Decimal) -> dict[str, float]:

@@ -2320,6 +2320,7 @@ export interface components {
             /** Lift Mm */
             lift_mm: number;
             running?: components["schemas"]["LimitsOut"] | null;
+            closing?: components["schemas"]["LimitsOut"] | null;
         };
         /** TorqueOut */
         TorqueOut: {

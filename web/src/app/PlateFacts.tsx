@@ -18,6 +18,7 @@ export function PlateFacts({ engine, children }: Props) {
       {children}
       {engine.specs.map((limits) => {
         const [own, other] = spec(limits, unit);
+        const closing = limits.closing ? spec(limits.closing, unit)[0] : null;
         const running = limits.running ? spec(limits.running, unit)[0] : null;
         return (
           <PlateFact
@@ -26,6 +27,7 @@ export function PlateFacts({ engine, children }: Props) {
             name={`${limits.role}, ${engine.measured}`}
           >
             {own} <small>{other}</small>
+            {closing && <small> closing {closing}</small>}
             {running && <small> running {running}</small>}
           </PlateFact>
         );
