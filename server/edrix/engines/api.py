@@ -13,7 +13,6 @@ from edrix.edge import CarefulParser
 from edrix.engines import services
 from edrix.engines.schemas import (
     ComparedOut,
-    CycleTableOut,
     EffectOut,
     EngineAdded,
     EngineRow,
@@ -31,6 +30,7 @@ from edrix.engines.schemas import (
     ShimTableOut,
 )
 from edrix.engines.shims import TypedShim
+from edrix.engines.table_schemas import CycleTableOut
 from edrix.problems import Problem
 from edrix.shapes import Changes
 from valvetrain.effect import SetHere

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal, Union
 from ninja import Schema
 from pydantic import BaseModel, Field, create_model
 
-from edrix.engines.schemas import MarkOut
+from edrix.engines.table_schemas import MarkOut
 from edrix.practice import acting, live, services
 from edrix.practice.models import PracticeEngine, PracticeRun
 from edrix.practice.told import StoredDebrief

@@ -1,6 +1,8 @@
 /** What the manual says around the clearances: valve train, ignition, torques, parts, tools. */
+
+import { TORQUE_UNITS, type TorqueForm } from "./around";
 import { Rows, SelectField, Step, TextField, TickField } from "./Fields";
-import { type Change, type Form, TORQUE_UNITS, type TorqueForm } from "./form";
+import type { Change, Form } from "./form";
 
 type Props = { form: Form; change: Change };
 

@@ -5,7 +5,6 @@ import {
   banksOf,
   completed,
   type Form,
-  figure,
   fromDocument,
   laidOut,
   listed,
@@ -13,6 +12,7 @@ import {
   rolesUsed,
   toDocument,
 } from "./form";
+import { figure } from "./typed";
 
 describe("from an engine file and back", () => {
   it("gives the same file", () => {

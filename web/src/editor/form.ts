@@ -5,8 +5,9 @@
  * text, so that the one reader (in the core) says what is wrong with it and where; nothing that
  * was typed is lost.
  */
-import { figureOf } from "../app/figures";
+import { type Around, around, aroundOf } from "./around";
 import { withCarried } from "./carried";
+import { figure, text } from "./typed";
 
 export type Role = "intake" | "exhaust" | "brake";
 export const ROLES: readonly Role[] = ["intake", "exhaust", "brake"];
@@ -43,7 +44,7 @@ export type ValveForm = { number: string; cylinder: number; role: Role };
 export type MarkForm = { on: string; label: string; deg: string; means: string };
 export type ChartForm = { deg: string; valves: string };
 
-export type Form = {
+export type Form = Around & {
   name: string;
   cylinders: string;
   layout: string;
@@ -71,46 +72,13 @@ export type Form = {
   bump: { on: boolean; role: Role; opens: string; closes: string; lift: string };
   notes: string;
   why: string;
-  /** Of all valves; empty: not said; mixed: role by role, which stays as the file has it. */
-  train: string;
-  ignition: IgnitionForm;
-  torques: TorqueForm[];
-  /** One on a line, as are tools. */
-  parts: string;
-  tools: string;
-  interval: { hours: string; km: string; months: string; first_hours: string };
-  /** The file that was opened: what it says besides is carried through. */
-  source: Record<string, unknown>;
 };
-
-export type IgnitionForm = {
-  kind: "" | "spark" | "compression";
-  distributor: boolean;
-  start: string[];
-  stop: string;
-  lever: boolean;
-};
-export type TorqueForm = { what: string; figure: string; unit: "nm" | "lb_ft" | "lb_in" };
-export const TORQUE_UNITS = [
-  ["nm", "N·m"],
-  ["lb_ft", "lb·ft"],
-  ["lb_in", "lb·in"],
-] as const;
 
 /** How a step of the editor tells what was typed. */
 export type Change = (part: Partial<Form>) => void;
 
 // biome-ignore lint/suspicious/noExplicitAny: an engine file comes as JSON that the core has read
 type Json = any;
-
-const text = (value: unknown) => (value === undefined || value === null ? "" : String(value));
-
-/** A figure as a number, or the text itself where it is none, or nothing where it is empty. */
-export function figure(typed: string): number | string | undefined {
-  const trimmed = typed.trim().replace("−", "-");
-  if (trimmed === "") return undefined;
-  return figureOf(trimmed) ?? typed;
-}
 
 /** A list typed with any separators: 1-3-4-2, 1 3 4 2, 1,3,4,2. */
 export function listed(typed: string): (number | string)[] {
@@ -227,36 +195,6 @@ export function toDocument(form: Form): Record<string, unknown> {
     ...around(form),
   });
   return withCarried(written, form.source ?? {});
-}
-
-function around(form: Form) {
-  const { ignition, interval } = form;
-  const lines = (typed: string) => {
-    const given = typed.split("\n").map((line) => line.trim());
-    return given.some(Boolean) ? given.filter(Boolean) : undefined;
-  };
-  const every = Object.entries(interval).filter(([, typed]) => typed.trim() !== "");
-  return {
-    valve_train: form.train === "mixed" ? form.source.valve_train : form.train || undefined,
-    ignition:
-      ignition.kind === ""
-        ? undefined
-        : {
-            kind: ignition.kind,
-            distributor: (ignition.kind === "spark" && ignition.distributor) || undefined,
-            start: ignition.start.length ? ignition.start : undefined,
-            stop: ignition.stop || undefined,
-            decompression_lever: ignition.lever || undefined,
-          },
-    torques: form.torques.length
-      ? form.torques.map((row) => ({ what: row.what, [row.unit]: figure(row.figure) }))
-      : undefined,
-    parts: lines(form.parts),
-    tools: lines(form.tools),
-    interval: every.length
-      ? Object.fromEntries(every.map(([name, typed]) => [name, figure(typed)]))
-      : undefined,
-  };
 }
 
 function geometry(form: Form) {
@@ -385,37 +323,6 @@ export function fromDocument(document: Json): Form {
   };
 }
 
-/** A draft that an older page began, with the fields that it did not know. */
-export function completed(draft: Partial<Form>): Form {
-  return { ...aroundOf({}), why: "", source: {}, ...draft } as Form;
-}
-
-function aroundOf(document: Json) {
-  const { valve_train: train, ignition, torques, parts, tools, interval } = document;
-  return {
-    train: typeof train === "object" ? "mixed" : text(train),
-    ignition: {
-      kind: ignition?.kind ?? "",
-      distributor: ignition?.distributor ?? false,
-      start: ignition?.start ?? [],
-      stop: ignition?.stop ?? "",
-      lever: ignition?.decompression_lever ?? false,
-    },
-    torques: (torques ?? []).map((row: Json) => {
-      const unit = TORQUE_UNITS.map(([name]) => name).find((name) => name in row) ?? "nm";
-      return { what: text(row.what), figure: text(row[unit]), unit };
-    }),
-    parts: (parts ?? []).join("\n"),
-    tools: (tools ?? []).join("\n"),
-    interval: {
-      hours: text(interval?.hours),
-      km: text(interval?.km),
-      months: text(interval?.months),
-      first_hours: text(interval?.first_hours),
-    },
-  };
-}
-
 /** The shortest head that gives these valves, like `EI IE`, or `EI / IE` where banks differ. */
 function headOf(banks: readonly number[][], valves: readonly ValveForm[]): string {
   const heads = banks.map((bank) => wordsOf(bank, valves));
@@ -470,4 +377,9 @@ function adjusterForm(given: Json): AdjusterForm {
     step: text(given?.sizes_mm?.step ?? 0.05),
     camsOut: given?.cams_out ?? false,
   };
+}
+
+/** A draft that an older page began, with the fields that it did not know. */
+export function completed(draft: Partial<Form>): Form {
+  return { ...aroundOf({}), why: "", source: {}, ...draft } as Form;
 }
