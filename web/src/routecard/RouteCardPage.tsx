@@ -61,7 +61,13 @@ export default function RouteCardPage() {
   };
 
   return (
-    <article className={on.poster ? "route-card poster" : "route-card"}>
+    <article
+      className={[
+        "route-card",
+        on.poster ? "poster" : "",
+        on.reading || on.adjuster ? "to-write-on" : "",
+      ].join(" ")}
+    >
       <div className="route-tools">
         <MethodSelect
           engine={engine}
