@@ -43,6 +43,15 @@ def write_engine(engine: Engine) -> dict[str, Any]:
         ],
         "clearance": _clearance_out(engine),
     }
+    document |= _places_out(engine)
+    document |= _besides_out(engine)
+    write_extras(document, engine.extras)
+    return document
+
+
+def _places_out(engine: Engine) -> dict[str, Any]:
+    """Sizes, adjusters, and what helps to find a place: only what the file gave."""
+    document: dict[str, Any] = {}
     if engine.geometry is not None:
         sizes = engine.geometry
         document["geometry"] = _given(
@@ -81,8 +90,6 @@ def write_engine(engine: Engine) -> dict[str, Any]:
         ]
     if engine.notes:
         document["notes"] = engine.notes
-    document |= _besides_out(engine)
-    write_extras(document, engine.extras)
     return document
 
 

@@ -13,7 +13,8 @@ export function useKept<T>(place: string, first: T, where: Where = "device") {
     (next: T | ((before: T) => T)) => {
       setValue((before) => {
         const now = typeof next === "function" ? (next as (before: T) => T)(before) : next;
-        keep(place, now, where);
+        // Looking is no writing: what did not change is not kept either.
+        if (now !== before) keep(place, now, where);
         return now;
       });
     },

@@ -1,6 +1,7 @@
 /** One cylinder cut open: what a hand at the crank would see if metal were glass. */
 import { type PointerEvent, useMemo, useRef } from "react";
 import { useSearchParams } from "react-router";
+import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { Choice } from "../app/Choice";
 import { degrees, mm, thou } from "../app/lengths";
@@ -25,18 +26,20 @@ import {
   type Gear,
   gearIn,
   profilePath,
+  SQUISH_MM,
   valvePath,
 } from "./sectionGeometry";
 import "./section.css";
 
-/** The gap beside the drawing is so many times larger than the drawing around it. */
-const LENS = 20;
-const LENS_PX_PER_MM = 1.4 * LENS;
+/** The gap beside the drawing: some twenty times as large as the drawing is on a desk. */
+const LENS_PX_PER_MM = 28;
 /** A brake rocker's gap would fill the page. */
 const LENS_HIGH = 40;
 
+type Cam = Schemas["CamOut"];
 type Props = { table: Table; crank: Crank; unit: Unit };
-type Shown = { valve: Valve; alike: number[]; gear: Gear };
+/** openDeg: the cycle angle of full lift, found once and not at every frame. */
+type Shown = { valve: Valve; alike: number[]; gear: Gear; cam: Cam; openDeg: number };
 
 export function SectionView({ table, crank, unit }: Props) {
   const [search, setSearch] = useSearchParams();
@@ -66,7 +69,7 @@ export function SectionView({ table, crank, unit }: Props) {
         )}
         <span className="soft">
           {table.section.to_scale ? "to scale" : "usual proportions: the file gives no sizes"} · gap
-          drawn {LENS} times larger
+          drawn large beside it
         </span>
       </header>
       <div className="section-body">
@@ -87,7 +90,7 @@ export function SectionView({ table, crank, unit }: Props) {
 /** One valve of each role, the others of the role beside it in words; intake leads to the left. */
 function shownOf(table: Table, cylinder: number, chamber: Chamber): Shown[] {
   const own = table.engine.valves.filter((valve) => valve.cylinder === cylinder);
-  const roles = [...new Set(["intake", "exhaust", "brake"])].filter((role) =>
+  const roles = ["intake", "exhaust", "brake"].filter((role) =>
     own.some((valve) => valve.role === role),
   );
   const places = roles.length > 2 ? [-0.26, 0.1, 0.4] : roles.length > 1 ? [-0.28, 0.28] : [0];
@@ -103,7 +106,8 @@ function shownOf(table: Table, cylinder: number, chamber: Chamber): Shown[] {
       deckY: chamber.deckY,
       clearanceMm: Math.max(...(table.roles[role]?.gap_mm ?? [0])),
     });
-    return [{ valve, alike: alike.slice(1).map((other) => other.number), gear }];
+    const others = alike.slice(1).map((other) => other.number);
+    return [{ valve, alike: others, gear, cam, openDeg: fullyOpenDeg(table, role) }];
   });
 }
 
@@ -157,7 +161,7 @@ function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
         <circle r="5" className="journal" />
       </g>
       <circle ref={hold("pin")} r="6" className="journal" />
-      {shown.map(({ valve, gear }) => (
+      {shown.map(({ valve, gear, cam }) => (
         <g key={valve.number} className={`gear ${valve.role}`}>
           <path className="spring-coil" d={coilPath(gear, section.bore_mm)} />
           <path
@@ -166,19 +170,7 @@ function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
             d={valvePath(gear, chamber.headMm)}
           />
           <path ref={hold(`rod ${valve.number}`)} className="push-rod" d={gear.rod} />
-          <path
-            ref={hold(`lobe ${valve.number}`)}
-            className="cam-lobe"
-            d={profilePath(
-              table.section.cams[valve.role] ?? {
-                x_mm: [],
-                y_mm: [],
-                base_mm: 0,
-                pad_mm: 0,
-                ratio: 1,
-              },
-            )}
-          />
+          <path ref={hold(`lobe ${valve.number}`)} className="cam-lobe" d={profilePath(cam)} />
           <circle cx={gear.cam.x} cy={gear.cam.y} r="3" className="journal" />
           <g ref={hold(`follower ${valve.number}`)}>
             <path className="follower-part" d={gear.follower} />
@@ -202,13 +194,13 @@ function paint(parts: Parts, { table, cylinder, chamber, shown, cam }: Pose) {
   const turn = (sense * cycle * Math.PI) / 180;
   const radius = section.stroke_mm / 2;
   const pin = { x: radius * Math.sin(turn), y: -radius * Math.cos(turn) };
-  const crownY = chamber.deckY + 1.5 + sampled(section.piston_mm, cycle);
+  const crownY = chamber.deckY + SQUISH_MM + sampled(section.piston_mm, cycle);
   const wristY = crownY + chamber.crownMm;
   move(parts.throw, `rotate(${((sense * cycle) % 360).toFixed(1)})`);
   move(parts.pin, `translate(${pin.x.toFixed(2)},${pin.y.toFixed(2)})`);
   move(parts.piston, `translate(0,${wristY.toFixed(2)})`);
   parts.rod?.setAttribute("d", `M${pin.x.toFixed(2)},${pin.y.toFixed(2)}L0,${wristY.toFixed(2)}`);
-  for (const { valve, gear } of shown) {
+  for (const { valve, gear, openDeg } of shown) {
     const now = valveNow(table, valve, cam);
     const moved = gear.moves(now.liftMm);
     move(parts[`valve ${valve.number}`], `translate(0,${moved.valve.toFixed(2)})`);
@@ -218,7 +210,7 @@ function paint(parts: Parts, { table, cylinder, chamber, shown, cam }: Pose) {
         ? `translate(0,${moved.follower.toFixed(2)})`
         : `rotate(${moved.follower.deg.toFixed(2)} ${moved.follower.about.x} ${moved.follower.about.y})`;
     move(parts[`follower ${valve.number}`], follower);
-    const past = (sense * (cycle - fullyOpenDeg(table, valve.role))) / 2;
+    const past = (sense * (cycle - openDeg)) / 2;
     const facing = gear.camBelow ? past : past + 180;
     move(
       parts[`lobe ${valve.number}`],

@@ -16,7 +16,7 @@ const SKIRT_PER_BORE = 0.62;
 const STEM_PER_BORE = 0.95;
 const HEAD_PER_BORE = 0.2;
 /** Between the crown at its top and the head. */
-const SQUISH_MM = 1.5;
+export const SQUISH_MM = 1.5;
 
 export type Chamber = { deckY: number; crownMm: number; pistonMm: number; headMm: number };
 

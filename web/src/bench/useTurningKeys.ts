@@ -14,7 +14,7 @@ export const KEYS = [
   ["N, P", "next stop of the route, the one before"],
   ["O", "rock about this place"],
   ["R", "turn as on the engine (its direction and slack), or look freely"],
-  ["1, 2, 3", "whole engine, overlap, what clearance does"],
+  ["1, 2, 3, 4", "whole engine, overlap, what clearance does, section"],
   ["H", "hide the stroke, for the class to name it"],
   ["B", "board for the class: large and dark"],
   ["Tab", "to the ribbon, the route, the stops"],
@@ -70,6 +70,7 @@ export function useTurningKeys(
         "1": () => switches.view(1),
         "2": () => switches.view(2),
         "3": () => switches.view(3),
+        "4": () => switches.view(4),
         "?": switches.keys,
       };
       const action = actions[event.key.toLowerCase()];

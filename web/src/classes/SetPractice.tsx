@@ -1,10 +1,11 @@
 /** Setting a practice engine: which one, what is planted in it, and how much is told meanwhile. */
-import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Checkbox, Form, Input, InputNumber, Select } from "antd";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
-import { enginesQuery } from "../api/queries";
+import { EngineField } from "../kit/EngineField";
 import { Panel, PanelWays } from "../kit/Panel";
 import { Problem } from "../kit/Problem";
 import { useSaid } from "../kit/useSaid";
@@ -87,7 +88,6 @@ export function SetPractice({ classId, open, onClose }: Props) {
 }
 
 function Fields() {
-  const { data: engines } = useSuspenseQuery(enginesQuery);
   const level = Form.useWatch("level");
   return (
     <>
@@ -98,19 +98,7 @@ function Fields() {
       >
         <Input maxLength={80} placeholder="Pump, two valves off" />
       </Form.Item>
-      <Form.Item
-        name="engine_id"
-        label="Engine"
-        rules={[{ required: true, message: "Choose an engine" }]}
-      >
-        <Select
-          placeholder="from the shelf"
-          showSearch={{ optionFilterProp: "label" }}
-          options={engines
-            .filter((engine) => !engine.away)
-            .map((engine) => ({ value: engine.id, label: engine.name }))}
-        />
-      </Form.Item>
+      <EngineField wanted="Choose an engine" />
       <Form.Item name="level" label="Coaching">
         <Select options={LEVELS} />
       </Form.Item>

@@ -1,15 +1,16 @@
 /** Stands of a class: real practice engines, each with its key. */
 
 import { useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { Button, Drawer, Empty, Form, Input, Select } from "antd";
+import { Button, Drawer, Empty, Input } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
-import { enginesQuery, standsQuery } from "../api/queries";
+import { standsQuery } from "../api/queries";
 import { Badge } from "../app/Badge";
 import { mm } from "../app/lengths";
 import { day } from "../app/school";
+import { EngineField } from "../kit/EngineField";
 import { Life } from "../kit/Life";
 import { NewNamed } from "../kit/NewNamed";
 import { Named } from "../kit/Rename";
@@ -168,7 +169,6 @@ function KeyShown({ stand }: { stand: Stand }) {
 
 function NewStand({ classId }: { classId: number }) {
   const queries = useQueryClient();
-  const { data: engines } = useSuspenseQuery(enginesQuery);
   return (
     <NewNamed
       title="New stand"
@@ -186,19 +186,7 @@ function NewStand({ classId }: { classId: number }) {
       }
       onMade={() => queries.invalidateQueries({ queryKey: keys.ofClass(classId, "stands") })}
     >
-      <Form.Item
-        name="engine_id"
-        label="Engine"
-        rules={[{ required: true, message: "Choose its engine" }]}
-      >
-        <Select
-          placeholder="from the shelf"
-          showSearch={{ optionFilterProp: "label" }}
-          options={engines
-            .filter((engine) => !engine.away)
-            .map((engine) => ({ value: engine.id, label: engine.name }))}
-        />
-      </Form.Item>
+      <EngineField wanted="Choose its engine" />
     </NewNamed>
   );
 }
