@@ -46,6 +46,16 @@ LARGE_BUMP_MM = 3.0
 
 # Gauges --------------------------------------------------------------------------------------
 
+ROUNDED_MM = 1e-6
+"""A figure no further than this from a limit is the limit: a rest of its conversion from thou.
+Chosen: a nanometre."""
+SHOP_TOLERANCE_MM = Decimal("0.02")
+"""How far a gap may lie from a spec of one figure in mm. Common practice; a school states its
+own."""
+SHOP_TOLERANCE_THOU = Decimal(1)
+"""The same of a spec in thou. Common practice."""
+MOST_SHOP_TOLERANCE_MM, MOST_SHOP_TOLERANCE_THOU = Decimal("0.1"), Decimal(4)
+"""More is no tolerance of a clearance. Limit."""
 DRAG_BAND_MM = Decimal("0.02")
 """A leaf drags while the gap is at most this much wider than it. Common practice."""
 FORCED_BAND_MM = Decimal("0.02")

@@ -11,7 +11,7 @@ import numpy as np
 from scipy.optimize import brentq
 
 from valvetrain.angles import CYCLE_DEG, normalise_deg
-from valvetrain.constants import CURVE_BEYOND_DEG, CURVE_STEPS
+from valvetrain.constants import CURVE_BEYOND_DEG, CURVE_STEPS, ROUNDED_MM
 from valvetrain.engine import Engine, Role, Valve
 from valvetrain.heel import valve_margin_deg
 from valvetrain.lobe import FloatArray, Lobe, gap_mm, lobe_of, valve_lift_mm
@@ -124,28 +124,34 @@ def _sentences(
     if changed is None:
         return ["The valve never opens: the clearance swallows the whole lift."]
     spec = engine.clearance[valve.role]
+    below = changed.clearance_mm < float(spec.low_mm) - ROUNDED_MM
+    above = changed.clearance_mm > float(spec.high_mm) + ROUNDED_MM
     said = []
     early_deg = (changed.duration_deg - nominal.duration_deg) / 2
     if abs(early_deg) < 0.05:
         said.append("Opens and closes where the maker's events say.")
     elif early_deg > 0:
-        said.append(f"Tight: opens {early_deg:.1f}° early and closes {early_deg:.1f}° late.")
+        how = "Tight" if below else "On the close side of its spec"
+        said.append(f"{how}: opens {early_deg:.1f}° early and closes {early_deg:.1f}° late.")
     else:
-        said.append(f"Loose: opens {-early_deg:.1f}° late and closes {-early_deg:.1f}° early.")
+        how = "Loose" if above else "On the wide side of its spec"
+        said.append(f"{how}: opens {-early_deg:.1f}° late and closes {-early_deg:.1f}° early.")
     if changed.clearance_mm <= 0:
         said.append(
             "With no clearance left the valve may not seat once the parts grow: low compression, "
             "burnt valve and seat."
         )
-    elif changed.clearance_mm < float(spec.low_mm):
+    elif below:
         said.append(
             "Below the spec: it may not seat when hot. A little tight does damage before it is "
             "heard (practice)."
         )
-    elif changed.clearance_mm > float(spec.high_mm):
+    elif above:
         said.append("Above the spec: noise, hammered stems and rockers, less air, less power.")
     else:
         said.append("Within the spec.")
+    if spec.shop_words:
+        said.append(f"Judged so: {spec.shop_words}.")
     return said
 
 

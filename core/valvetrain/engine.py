@@ -8,7 +8,7 @@ Small records are named tuples: a dataclass takes 1.5 ms to make at every start,
 `edrix calc` is called by scripts.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from enum import StrEnum
 from functools import cached_property
@@ -16,7 +16,7 @@ from typing import Any, Literal, NamedTuple
 
 from valvetrain.adjusters import UNSTATED, Adjuster
 from valvetrain.angles import CYCLE_DEG, TURN_DEG, apart_deg, normalise_deg
-from valvetrain.constants import COMPANION_DEG
+from valvetrain.constants import COMPANION_DEG, SHOP_TOLERANCE_MM, SHOP_TOLERANCE_THOU
 from valvetrain.manual import CamDrive, Ignition, Interval, Torque
 from valvetrain.units import Unit, to_mm, to_record_mm
 
@@ -60,30 +60,85 @@ class ValveTrain(StrEnum):
 
 
 class Spread(NamedTuple):
-    """An allowed range, in the unit of the spec it belongs to."""
+    """An allowed range, in the unit of the spec it belongs to, as it is printed."""
 
     low: Decimal
     high: Decimal
     nominal: Decimal | None = None
     """Set where the maker gives a nominal figure with tolerances instead of two limits."""
+    stated: bool = True
+    """Whether the maker gives limits; a bare nominal figure has none."""
+
+    @property
+    def is_single(self) -> bool:
+        """One figure, and nothing said of how far off it may be."""
+        return self.low == self.high and not (self.nominal is not None and self.stated)
+
+
+class ShopTolerance(NamedTuple):
+    """How far a school lets a gap lie from a spec of one figure, by the unit that it is in.
+
+    No such figure is exact to the micrometre; makers that give no tolerance leave it to the shop.
+    Common practice, and told beside every verdict that rests on it.
+    """
+
+    mm: Decimal = SHOP_TOLERANCE_MM
+    thou: Decimal = SHOP_TOLERANCE_THOU
+
+    def of(self, unit: Unit) -> Decimal:
+        """In that unit."""
+        return self.mm if unit is Unit.MM else self.thou
 
 
 class Clearance(NamedTuple):
     """The spec of one role: the allowed gap, and for a brake rocker its running range, which is
-    another gap, measured as running_measured says."""
+    another gap, measured as running_measured says.
+
+    spread is as printed; low_mm and high_mm are the limits that gaps are judged by.
+    """
 
     unit: Unit
     spread: Spread
     running: Spread | None = None
     running_measured: str = ""
+    shop: ShopTolerance = ShopTolerance()
+
+    @property
+    def shop_tolerance(self) -> Decimal:
+        """What the shop adds on either side, in the spec's unit: 0 where the maker gives limits."""
+        if not self.spread.is_single:
+            return Decimal(0)
+        return min(self.shop.of(self.unit), self.spread.low)
+
+    @property
+    def nominal_mm(self) -> Decimal | None:
+        """The one figure that is printed; None where limits are."""
+        return to_mm(self.spread.low, self.unit) if self.spread.is_single else None
 
     @property
     def low_mm(self) -> Decimal:
-        return to_mm(self.spread.low, self.unit)
+        return to_mm(self.spread.low - self.shop_tolerance, self.unit)
 
     @property
     def high_mm(self) -> Decimal:
-        return to_mm(self.spread.high, self.unit)
+        return to_mm(self.spread.high + self.shop_tolerance, self.unit)
+
+    @property
+    def printed(self) -> str:
+        """As the manual has it: `0.20–0.30 mm`, `6 thou`."""
+        low, high = _printed(self.spread.low, self.unit), _printed(self.spread.high, self.unit)
+        return f"{low} {self.unit}" if low == high else f"{low}–{high} {self.unit}"
+
+    @property
+    def shop_words(self) -> str:
+        """What a verdict on a single figure rests on; empty where the maker gives limits."""
+        if not self.spread.is_single:
+            return ""
+        tolerance = f"±{self.shop_tolerance.normalize():f} {self.unit}"
+        return (
+            f"the maker prints {self.printed} without a tolerance; {tolerance} is this "
+            "school's shop tolerance (common practice)"
+        )
 
     @property
     def running_mm(self) -> tuple[Decimal, Decimal] | None:
@@ -96,6 +151,13 @@ class Clearance(NamedTuple):
     def middle_mm(self) -> Decimal:
         """The nominal clearance that events and lobes are given for."""
         return (self.low_mm + self.high_mm) / 2
+
+
+def _printed(figure: Decimal, unit: Unit) -> str:
+    """Millimetres with two decimals at least, thou with none that say nothing."""
+    plain = f"{figure.normalize():f}"
+    hundredths = f"{figure:.2f}"
+    return hundredths if unit is Unit.MM and Decimal(hundredths) == figure else plain
 
 
 class Valve(NamedTuple):
@@ -249,6 +311,20 @@ class Engine:
             for role, spec in self.clearance.items()
         }
 
+    @cached_property
+    def has_single_figures(self) -> bool:
+        """Whether any of its specs rests on the shop's tolerance."""
+        specs = (*self.clearance.values(), *self.closing.values())
+        return any(spec.spread.is_single for spec in specs)
+
+    def in_a_shop(self, shop: ShopTolerance) -> "Engine":
+        """The same engine, where gaps are judged by this school's shop tolerance."""
+        return replace(
+            self,
+            clearance={role: spec._replace(shop=shop) for role, spec in self.clearance.items()},
+            closing={role: spec._replace(shop=shop) for role, spec in self.closing.items()},
+        )
+
     def train_of(self, role: Role) -> ValveTrain:
         """What works valves of a role: as the file says, else as their adjuster lets expect."""
         return self.trains.get(role) or _ASSUMED_TRAINS.get(
@@ -265,6 +341,10 @@ class Engine:
     def adjuster_of(self, role: Role) -> Adjuster:
         """How valves of a role are adjusted; UNSTATED where the file does not say."""
         return self.adjusters.get(role, UNSTATED)
+
+    def closing_adjuster_of(self, role: Role) -> Adjuster:
+        """How the closing gap of valves that are pulled shut is adjusted."""
+        return self.closing_adjusters.get(role, UNSTATED)
 
     def adjuster(self, number: int) -> Adjuster:
         """The same of one valve."""

@@ -49,8 +49,11 @@ class LeafTry(NamedTuple):
 
 
 class Spec(NamedTuple):
+    """nominal_mm is set where a maker prints one figure; the limits are then the shop's."""
+
     min_mm: Decimal
     max_mm: Decimal
+    nominal_mm: Decimal | None = None
 
     @property
     def middle_mm(self) -> Decimal:
@@ -92,15 +95,20 @@ def read_gap(
     ISO 14253-1 (guard bands of U, as in the editions of 1998 and 2013; rule from memory) the
     spec is narrowed by U at both ends to prove that a gap is within it, and widened by U to
     prove that it is not; between the two nothing can be told.
+    A spec of one figure may be proved as shops do it, too: its leaf drags, and the next leaf in
+    the box does not go (common practice), however far apart the leaves of the box are.
     Raises GaugeError for a spec, leaf or uncertainty that cannot be.
     """
     tried = list(tries)
     _check(tried, spec, uncertainty_mm)
+    box = sorted(set(fine_leaves() if leaves is None else leaves))
     low, high, limp_low = _bounds(tried)
     verdict = _verdict(low, high, limp_low, spec, uncertainty_mm)
+    if verdict == "undecided" and _is_proved_by_nominal(tried, spec, box):
+        says = f"{low:f} mm drags and {high:f} mm, the next leaf in the box, does not go: within."
+        return Reading(low, high, _estimate(tried, low, high), "within", None, says)
     next_leaf = None
     if verdict == "undecided":
-        box = sorted(set(fine_leaves() if leaves is None else leaves))
         next_leaf = _next_leaf(box, tried, spec, uncertainty_mm)
     return Reading(
         low_mm=low,
@@ -113,10 +121,11 @@ def read_gap(
 
 
 def _check(tries: list[LeafTry], spec: Spec, uncertainty_mm: Decimal) -> None:
-    if not 0 < spec.min_mm <= spec.max_mm:
+    # A rocker that pulls its valve shut may stand with no gap at all.
+    if not 0 <= spec.min_mm <= spec.max_mm or spec.max_mm == 0:
         raise GaugeError(
-            f"the spec is {spec.min_mm:f} to {spec.max_mm:f} mm; give two lengths above zero, "
-            "the smaller first"
+            f"the spec is {spec.min_mm:f} to {spec.max_mm:f} mm; give two lengths, the smaller "
+            "first and the larger above zero"
         )
     if uncertainty_mm < 0:
         raise GaugeError(f"the uncertainty is {uncertainty_mm:f} mm; give zero or more")
@@ -146,6 +155,19 @@ def _verdict(low: Decimal, high: Decimal | None, limp_low: bool, spec: Spec, u: 
     return "undecided"
 
 
+def _is_proved_by_nominal(tries: list[LeafTry], spec: Spec, box: list[Decimal]) -> bool:
+    """Whether the nominal leaf drags, and the next one that there is does not go."""
+    dragged = {t.leaf_mm for t in tries if t.feel is Feel.DRAG}
+    if spec.nominal_mm is None or spec.nominal_mm not in dragged:
+        return False
+    beyond = _next_beyond(box, spec.nominal_mm)
+    return any(t.leaf_mm == beyond and not t.feel.goes for t in tries)
+
+
+def _next_beyond(box: list[Decimal], leaf_mm: Decimal) -> Decimal | None:
+    return min((leaf for leaf in box if leaf > leaf_mm), default=None)
+
+
 def _next_leaf(
     box: list[Decimal], tries: list[LeafTry], spec: Spec, uncertainty_mm: Decimal
 ) -> Decimal | None:
@@ -159,6 +181,11 @@ def _next_leaf(
         spec.min_mm - uncertainty_mm,
         spec.max_mm + uncertainty_mm,
     }
+    # A single figure is felt first, and then the leaf beyond it: that is how shops prove it.
+    if spec.nominal_mm in between:
+        return spec.nominal_mm
+    if spec.nominal_mm is not None and low == spec.nominal_mm:
+        limits.add(_next_beyond(box, low) or low)
     middle = (low + high) / 2 if high is not None else max(low, spec.middle_mm)
 
     def worth(leaf: Decimal) -> tuple[bool, int, Decimal, Decimal]:

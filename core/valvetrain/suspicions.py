@@ -67,10 +67,12 @@ def _spreads(engine: Engine) -> Iterator[str]:
     for role in engine.roles:
         spec = engine.clearance[role]
         sets_itself = engine.adjuster_of(role).adjusts_itself
-        if spec.spread.low == spec.spread.high and not sets_itself:
+        if spec.spread.is_single and not sets_itself:
+            tolerance = f"±{spec.shop_tolerance.normalize():f} {spec.unit}"
             yield (
                 f"The {role} clearance is the single figure {spec.spread.low} {spec.unit} "
-                "with no tolerance; only that exact gap would be within it."
+                f"with no tolerance; gaps are judged by the shop tolerance of {tolerance} "
+                "(common practice). Give minus and plus if the manual has them."
             )
 
 

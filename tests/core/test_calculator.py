@@ -238,6 +238,29 @@ def test_gauge_takes_its_uncertainty_from_the_leaves(capsys):
     assert json.loads(worn)["u_mm"] > 0
 
 
+def test_a_gauge_in_thou_answers_in_thou_too(capsys):
+    """6 thou without a tolerance: ±1 thou by the shop (common practice); 1 thou = 0.0254 mm."""
+    command = "gauge --spec 6 --unit thou --try 6=drag"
+    answer = json.loads(run(capsys, *command.split())[1])
+    lengths = {key for key in answer if key.endswith("_mm")}
+    assert {key.replace("_mm", "_thou") for key in lengths} <= set(answer)
+    assert answer["low_thou"] == 6
+    assert answer["next_leaf_thou"] == 7
+    assert "±1 thou" in answer["rests_on"]
+    assert "7 thou (0.1778 mm)" in answer["says"]
+    proved = json.loads(run(capsys, *command.split(), "7=no")[1])
+    assert proved["verdict"] == "within"
+
+
+def test_a_school_states_its_own_tolerance(capsys):
+    command = "gauge --spec 0.15 --try 0.14=drag 0.16=no"
+    usual, strict = (
+        json.loads(run(capsys, *command.split(), *more)[1]) for more in ((), ("--shop", "0.005"))
+    )
+    assert (usual["verdict"], strict["verdict"]) == ("within", "undecided")
+    assert "±0.005 mm" in strict["rests_on"]
+
+
 def test_stack_answers_in_the_unit_given(capsys):
     _, out, _ = run(capsys, *["stack", "--leaves", "2,3,8", "--target", "11", "--unit", "thou"])
     answer = json.loads(out)
@@ -248,7 +271,8 @@ def test_stack_answers_in_the_unit_given(capsys):
 @pytest.mark.parametrize(
     ("command", "says"),
     [
-        ("gauge --spec 0.22", "--spec “0.22”: give MIN:MAX"),
+        ("gauge --spec 0.22-", "--spec: “0.22-” is not a number; give one like 0.25"),
+        ("gauge --spec 0.22 --shop -1", "--shop is -1"),
         ("gauge --spec 0.3:0.2", "the spec is 0.3 to 0.2 mm"),
         ("gauge --spec 0.2:0.3 --try 0.25=soft", "free, drag, tight or no"),
         ("gauge --spec 0.2:0.3 --try 0.25", "give LEAF=FEEL"),

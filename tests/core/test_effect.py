@@ -1,5 +1,7 @@
 """What a clearance does, and what becomes of a gap that is set in the wrong place."""
 
+from decimal import Decimal
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -8,7 +10,7 @@ from hypothesis import strategies as st
 from tests.core.conftest import engine_firing
 from tests.core.test_any_engine import ENGINES
 from valvetrain.effect import effect_of, opening_at, set_here
-from valvetrain.engine import Role
+from valvetrain.engine import Role, ShopTolerance
 from valvetrain.engine_file import read_engine
 from valvetrain.lobe import lobe_of
 
@@ -78,6 +80,34 @@ def test_it_is_told_in_words(four, clearance_mm, says):
     told = effect_of(four, four.valves[0], clearance_mm).says
     for part, sentence in zip(says, told, strict=True):
         assert part in sentence
+
+
+@pytest.mark.parametrize(
+    ("spec", "gap_mm"),
+    [
+        ({"nominal": 0.15}, 0.15),
+        ({"nominal": 6, "unit": "thou"}, 0.1524),
+        ({"nominal": 0.15, "minus": 0, "plus": 0.05}, 0.15),
+        ({"min": 0.1, "max": 0.2}, 0.1),
+        ({"min": 4, "max": 8, "unit": "thou"}, 8 * 0.0254),
+    ],
+)
+def test_a_gap_at_its_figure_is_not_called_tight_or_loose(spec, gap_mm):
+    """What is within the spec, its limits included, is neither."""
+    engine = engine_firing([1, 2], clearance={"unit": "mm", "intake": spec, "exhaust": spec})
+    says = " ".join(effect_of(engine, engine.valves[0], gap_mm).says)
+    assert "Within the spec." in says
+    assert not any(word in says for word in ("Tight", "Loose", "Below", "Above"))
+
+
+def test_what_rests_on_the_shop_tolerance_says_so():
+    clearance = {"unit": "mm", "intake": {"nominal": 0.15}, "exhaust": {"min": 0.3, "max": 0.4}}
+    engine = engine_firing([1, 2], clearance=clearance)
+    intake, exhaust = (next(v for v in engine.valves if v.role is r) for r in engine.roles[:2])
+    assert "±0.02 mm" in effect_of(engine, intake, 0.16).says[-1]
+    assert "shop tolerance" not in " ".join(effect_of(engine, exhaust, 0.35).says)
+    own = engine.in_a_shop(ShopTolerance(mm=Decimal("0.01")))
+    assert "Above the spec" in " ".join(effect_of(own, intake, 0.165).says)
 
 
 def test_the_curves_hold_gap_and_lift_for_the_clearance(four):

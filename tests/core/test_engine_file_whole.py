@@ -6,7 +6,7 @@ from decimal import Decimal
 import jsonschema
 import pytest
 
-from tests.core.conftest import engine_document
+from tests.core.conftest import engine_document, engine_firing
 from valvetrain.document import DocumentError
 from valvetrain.engine import Role, ValveTrain
 from valvetrain.engine_file import engine_schema, read_engine, write_engine
@@ -248,3 +248,14 @@ def test_a_valve_that_is_pulled_shut_has_two_clearances():
 )
 def test_what_cannot_be_is_told_with_its_path(fields, says):
     assert any(says in problem for problem in problems(whole(**fields)))
+
+
+@pytest.mark.parametrize(
+    "spec",
+    [{"nominal": 0.15}, {"nominal": 0.15, "minus": 0.0, "plus": 0.0}, {"min": 0.1, "max": 0.2}],
+)
+def test_a_figure_without_a_tolerance_is_written_back_without_one(spec):
+    clearance = {"unit": "mm", "intake": spec, "exhaust": {"min": 0.3, "max": 0.4}}
+    engine = engine_firing([1, 2], clearance=clearance)
+    assert write_engine(engine)["clearance"]["intake"] == spec
+    assert engine.has_single_figures is (spec == {"nominal": 0.15})

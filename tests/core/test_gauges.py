@@ -147,6 +147,40 @@ def test_more_uncertainty_never_proves_more(felt, u):
     assert unsure in (sure, "undecided")
 
 
+SINGLE = Spec(Decimal("0.13"), Decimal("0.17"), nominal_mm=Decimal("0.15"))
+"""0.15 printed without a tolerance, in a shop that allows 0.02 either way."""
+
+
+@pytest.mark.parametrize(
+    ("box", "text", "verdict"),
+    [
+        # Common practice for a single figure: the nominal leaf drags, the next one does not go.
+        ("0.10 0.15 0.20", "0.15=drag 0.20=no", "within"),
+        ("0.10 0.15 0.20", "0.15=drag 0.20=tight", "within"),
+        # The next leaf but one proves nothing while the next was not tried.
+        ("0.10 0.15 0.20 0.25", "0.15=drag 0.25=no", "undecided"),
+        # A nominal leaf that falls through is no proof.
+        ("0.10 0.15 0.20", "0.15=free 0.20=no", "undecided"),
+        # By the shop's tolerance as by any other.
+        ("", "0.13=drag 0.17=no", "within"),
+        ("", "0.13=no", "tight"),
+        ("", "0.18=drag", "loose"),
+        ("", "0.145=drag 0.15=no", "within"),
+        ("0.10 0.15 0.20", "0.15=drag 0.20=no 0.10=no", "contradictory"),
+    ],
+)
+def test_one_figure_is_proved_by_its_leaf_and_the_next(box, text, verdict):
+    leaves = [Decimal(leaf) for leaf in box.split()] or None
+    assert read_gap(tries(text), SINGLE, leaves).verdict == verdict
+
+
+def test_one_figure_is_felt_first_and_then_the_leaf_beyond_it():
+    box = [Decimal(leaf) for leaf in ("0.10", "0.15", "0.20", "0.25")]
+    assert read_gap([], SINGLE, box).next_leaf_mm == Decimal("0.15")
+    assert read_gap(tries("0.15=drag"), SINGLE, box).next_leaf_mm == Decimal("0.20")
+    assert "next leaf in the box" in read_gap(tries("0.15=drag 0.20=no"), SINGLE, box).says
+
+
 def test_refusals_say_what_was_given():
     with pytest.raises(GaugeError, match=r"the spec is 0\.3 to 0\.2 mm"):
         read_gap([], Spec(Decimal("0.3"), Decimal("0.2")))

@@ -3,6 +3,7 @@
 from valvetrain.adjusters.base import UNSTATED, Adjuster, Plate, Screwed, Shimmed
 from valvetrain.adjusters.errors import AdjusterError
 from valvetrain.adjusters.hydraulic import HydraulicAdjuster
+from valvetrain.adjusters.pair import MeasuredSeat, PairAdvice, advise_pair, moved_by
 from valvetrain.adjusters.screw import ScrewAdjuster, ScrewTurn, screw_turn
 from valvetrain.adjusters.shim import (
     Prefer,
@@ -28,6 +29,8 @@ __all__ = [
     "Adjuster",
     "AdjusterError",
     "HydraulicAdjuster",
+    "MeasuredSeat",
+    "PairAdvice",
     "Plate",
     "Prefer",
     "ScrewAdjuster",
@@ -39,8 +42,10 @@ __all__ = [
     "ShimTable",
     "Shimmed",
     "Sizes",
+    "advise_pair",
     "advise_shim",
     "gap_with_shim",
+    "moved_by",
     "screw_turn",
     "shim_sum",
     "shim_table",

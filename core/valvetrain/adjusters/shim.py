@@ -139,15 +139,16 @@ def advise_shim(
         raise AdjusterError(f"the fitted shim is {fitted_mm:f} mm; give its thickness above zero")
     if measured_mm < 0:
         raise AdjusterError(f"the measured gap is {measured_mm:f} mm; a gap is zero or more")
-    if not 0 < spec.min_mm <= spec.max_mm:
+    # A rocker that pulls its valve shut may stand with no gap at all.
+    if not 0 <= spec.min_mm <= spec.max_mm or spec.max_mm == 0:
         raise AdjusterError(
-            f"the spec is {spec.min_mm:f} to {spec.max_mm:f} mm; give two lengths above zero, "
-            "the smaller first"
+            f"the spec is {spec.min_mm:f} to {spec.max_mm:f} mm; give two lengths, the smaller "
+            "first and the larger above zero"
         )
     together_mm = fitted_mm + measured_mm
     choices = [_choice(together_mm, size, spec) for size in sizes.all()]
     wanted_mm = together_mm - spec.middle_mm
-    warnings = _no_gap_warning(measured_mm)
+    warnings = _no_gap_warning(measured_mm) if spec.min_mm > 0 else ()
     shown = _around(choices, wanted_mm)
     if spec.min_mm <= measured_mm <= spec.max_mm:
         return ShimAdvice(wanted_mm, fitted_mm, measured_mm, shown, "leave", warnings)

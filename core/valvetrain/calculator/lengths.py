@@ -1,6 +1,7 @@
 """Answers about lengths: convert, gauge, stack, screw, shim and shim-swap."""
 
 import argparse
+import re
 from decimal import Decimal
 from typing import TYPE_CHECKING, Any
 
@@ -14,6 +15,9 @@ if TYPE_CHECKING:
     from valvetrain.gauges import LeafTry, Spec
 
 _SPEC_HELP = "the smallest and the largest allowed gap"
+_SPEC_WANTED = "MIN:MAX like 0.22:0.28"
+_BETWEEN = re.compile(r"between (\S+) and (\S+) mm")
+_MM_SAID = re.compile(r"(?P<mm>\d+(?:\.\d+)?) mm")
 
 
 def answer_convert(options: argparse.Namespace) -> dict[str, Any]:
@@ -82,22 +86,69 @@ def answer_gauge(options: argparse.Namespace) -> dict[str, Any]:
         uncertainty = Decimal(str(round(widest, 5)))
     usual = thou_leaves() if unit is Unit.THOU else fine_leaves()
     box = usual if options.leaves is None else _leaves(options.leaves, unit)
-    reading = read_gap(tries, _spec(options.spec, unit), box, uncertainty)
-    return {
-        "low_mm": reading.low_mm,
-        "high_mm": reading.high_mm,
-        "estimate_mm": reading.estimate_mm,
-        "verdict": reading.verdict,
-        "next_leaf_mm": reading.next_leaf_mm,
-        "u_mm": uncertainty,
-        "says": reading.says,
+    spec, rests_on = _gauge_spec(options, unit)
+    reading = read_gap(tries, spec, box, uncertainty)
+    lengths_mm = {
+        "low": reading.low_mm,
+        "high": reading.high_mm,
+        "estimate": reading.estimate_mm,
+        "next_leaf": reading.next_leaf_mm,
+        "u": uncertainty,
     }
+    answer: dict[str, Any] = {f"{name}_mm": length for name, length in lengths_mm.items()}
+    if unit is Unit.THOU:
+        answer |= {f"{name}_thou": _in_thou(length) for name, length in lengths_mm.items()}
+    answer["verdict"] = reading.verdict
+    answer["says"] = _in_unit(reading.says, unit)
+    if rests_on:
+        answer["rests_on"] = rests_on
+    return answer
+
+
+def _gauge_spec(options: argparse.Namespace, unit: Unit) -> tuple["Spec", str]:
+    """The spec, and what a verdict on it rests on: nothing else where two limits are given."""
+    from valvetrain.engine import Clearance, ShopTolerance, Spread
+    from valvetrain.gauges import Spec
+
+    if ":" in options.spec:
+        return _spec(options.spec, unit), ""
+    try:
+        figure = units.parse_figure(options.spec)
+        shop = ShopTolerance()
+        if options.shop is not None:
+            own = units.parse_figure(options.shop)
+            shop = ShopTolerance(own, own)
+    except units.LengthError as refusal:
+        raise CalculatorError(f"--spec: {refusal}; or give {_SPEC_WANTED}") from None
+    if shop.mm < 0:
+        raise CalculatorError(f"--shop is {options.shop}; give a tolerance of zero or more")
+    single = Clearance(unit, Spread(figure, figure, figure, stated=False), shop=shop)
+    return Spec(single.low_mm, single.high_mm, single.nominal_mm), single.shop_words
+
+
+def _in_thou(length_mm: Decimal | None) -> Decimal | None:
+    return None if length_mm is None else length_mm / units.MM_PER_THOU
+
+
+def _in_unit(says: str, unit: Unit) -> str:
+    """What was said in millimetres, in thou first where the question was asked in thou."""
+    if unit is Unit.MM:
+        return says
+    says = _BETWEEN.sub(r"between \1 mm and \2 mm", says)
+    return _MM_SAID.sub(lambda found: f"{_thou_text(found['mm'])} thou ({found[0]})", says)
+
+
+def _thou_text(mm: str) -> str:
+    return f"{(Decimal(mm) / units.MM_PER_THOU).quantize(Decimal('0.01')).normalize():f}"
 
 
 def gauge_arguments(sub: argparse.ArgumentParser) -> None:
     from valvetrain.gauges import TOLERANCES
 
-    sub.add_argument("--spec", required=True, metavar="MIN:MAX", help=_SPEC_HELP)
+    sub.add_argument(
+        "--spec", required=True, metavar="MIN:MAX or NOMINAL", help=f"{_SPEC_HELP}, or the one"
+    )
+    sub.add_argument("--shop", metavar="T", help="shop tolerance for a spec of one figure")
     sub.add_argument(
         "--try",
         dest="tries",
@@ -219,7 +270,7 @@ def _try(text: str, unit: Unit) -> "LeafTry":
 def _spec(text: str, unit: Unit) -> "Spec":
     from valvetrain.gauges import Spec
 
-    low, high = _parts(text, "--spec", "MIN:MAX like 0.22:0.28", 2, unit)
+    low, high = _parts(text, "--spec", _SPEC_WANTED, 2, unit)
     return Spec(low, high)
 
 

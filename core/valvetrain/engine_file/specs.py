@@ -99,7 +99,8 @@ def _spread(node: Node, unit: Unit) -> Spread:
             node["minus"].fault(
                 f"{minus} is more than the nominal {nominal}; gaps are not negative"
             )
-        return Spread(nominal - minus, nominal + plus, nominal)
+        stated = not (node["minus"].missing and node["plus"].missing)
+        return Spread(nominal - minus, nominal + plus, nominal, stated)
     low = node["min"].decimal(wanted, high=most)
     high = node["max"].decimal(wanted, high=most)
     if low > high:

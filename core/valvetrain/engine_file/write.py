@@ -158,6 +158,8 @@ def _spec_out(clearance: Clearance, common: Unit) -> dict[str, Any]:
 def _spread_out(spread: Spread) -> dict[str, Any]:
     if spread.nominal is None:
         return {"min": float(spread.low), "max": float(spread.high)}
+    if not spread.stated:
+        return {"nominal": float(spread.nominal)}
     return {
         "nominal": float(spread.nominal),
         "minus": float(spread.nominal - spread.low),

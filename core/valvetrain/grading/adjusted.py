@@ -4,10 +4,22 @@ Judged on the student's own figures only, because an error is paid for once; so 
 same for everybody.
 """
 
+from decimal import Decimal
+from typing import NamedTuple
+
+from valvetrain.adjusters import Sizes, moved_by
 from valvetrain.engine import Engine
-from valvetrain.grading.columns import AFTER, SHIM_CHOSEN, SHIM_FITTED
+from valvetrain.grading.columns import (
+    AFTER,
+    CLOSING,
+    CLOSING_CHOSEN,
+    CLOSING_FITTED,
+    SHIM_CHOSEN,
+    SHIM_FITTED,
+)
 from valvetrain.grading.mark import Mark, in_mm, same_for_all
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
+from valvetrain.units import to_record_mm
 
 
 def mark_adjusted(engine: Engine, entry: Entry) -> Mark | None:
@@ -28,29 +40,89 @@ def mark_adjusted(engine: Engine, entry: Entry) -> Mark | None:
     return same_for_all(False, says)
 
 
+class _ShimSum(NamedTuple):
+    """What a shim is worked out from: the gap, its two columns, and how the gap is judged."""
+
+    gap_mm: Decimal | None
+    fitted_mm: Decimal | None
+    chosen_mm: Decimal | None
+    sizes: Sizes
+    limits_mm: tuple[Decimal, Decimal]
+    moved_mm: Decimal = Decimal(0)
+    """What the closing shim's change adds to the gap first."""
+
+    def verdict(self, gap_mm: Decimal) -> SpecVerdict:
+        if gap_mm < self.limits_mm[0]:
+            return SpecVerdict.TIGHT
+        return SpecVerdict.LOOSE if gap_mm > self.limits_mm[1] else SpecVerdict.WITHIN
+
+
 def mark_shim(engine: Engine, entry: Entry) -> Mark | None:
-    """None where this valve has no shim."""
+    """None where this valve has no shim. Of a valve that is pulled shut the closing shim's change
+    counts in: it moves the opening gap."""
     adjuster = engine.adjuster(entry.valve).shim
     if adjuster is None:
         return None
-    fitted_mm, chosen_mm = entry.length_mm(SHIM_FITTED), entry.length_mm(SHIM_CHOSEN)
-    if entry.reading_mm is None:
+    return _mark_sum(
+        _ShimSum(
+            entry.reading_mm,
+            entry.length_mm(SHIM_FITTED),
+            entry.length_mm(SHIM_CHOSEN),
+            adjuster.sizes,
+            engine.limits_mm[engine.valve[entry.valve].role],
+            closing_moves_mm(entry),
+        )
+    )
+
+
+def mark_closing_shim(engine: Engine, entry: Entry) -> Mark | None:
+    """None where no closing rocker pulls this valve shut."""
+    role = engine.valve[entry.valve].role
+    adjuster, spec = engine.closing_adjuster_of(role).shim, engine.closing.get(role)
+    if adjuster is None or spec is None:
+        return None
+    return _mark_sum(
+        _ShimSum(
+            entry.length_mm(CLOSING),
+            entry.length_mm(CLOSING_FITTED),
+            entry.length_mm(CLOSING_CHOSEN),
+            adjuster.sizes,
+            (to_record_mm(spec.low_mm), to_record_mm(spec.high_mm)),
+        )
+    )
+
+
+def closing_moves_mm(entry: Entry) -> Decimal:
+    """What another closing shim adds to the opening gap; 0 where none is written down."""
+    fitted_mm, chosen_mm = entry.length_mm(CLOSING_FITTED), entry.length_mm(CLOSING_CHOSEN)
+    return Decimal(0) if fitted_mm is None else moved_by(fitted_mm, chosen_mm)
+
+
+def _mark_sum(done: _ShimSum) -> Mark:
+    if done.gap_mm is None:
         return same_for_all(False, "No reading, so no shim can be worked out.")
-    was = spec_verdict(engine, entry.valve, entry.reading_mm)
-    if chosen_mm is None:
+    comes_to_mm = done.gap_mm + done.moved_mm
+    moved = ""
+    if done.moved_mm:
+        moved = f" The closing shim moves it to {in_mm(comes_to_mm)} first."
+    was = done.verdict(comes_to_mm)
+    if done.chosen_mm is None:
         if was is SpecVerdict.WITHIN:
-            return same_for_all(True, "Within the spec as it was: the shim stays.")
-        return same_for_all(False, f"{in_mm(entry.reading_mm)} is {was}, and no shim is chosen.")
-    if fitted_mm is None:
+            return same_for_all(True, f"Within the spec as it was: the shim stays.{moved}")
+        return same_for_all(False, f"{in_mm(comes_to_mm)} is {was}, and no shim is chosen.{moved}")
+    if done.fitted_mm is None:
         return same_for_all(False, "The fitted shim is not written, so the sum cannot be followed.")
-    sizes = adjuster.sizes
-    if chosen_mm not in sizes.all():
+    sizes = done.sizes
+    if done.chosen_mm not in sizes.all():
         made = f"{in_mm(sizes.from_mm)} to {in_mm(sizes.to_mm)} by {in_mm(sizes.step_mm)}"
-        return same_for_all(False, f"No shim is made in {in_mm(chosen_mm)}; they come in {made}.")
-    gap_mm = fitted_mm + entry.reading_mm - chosen_mm
-    becomes = spec_verdict(engine, entry.valve, gap_mm)
-    figures = f"{in_mm(fitted_mm)} + {in_mm(entry.reading_mm)} − {in_mm(chosen_mm)}"
-    says = f"{figures} = {in_mm(gap_mm)}, against {_spec(engine, entry)}: {becomes}."
+        chosen = in_mm(done.chosen_mm)
+        return same_for_all(False, f"No shim is made in {chosen}; they come in {made}.")
+    gap_mm = done.fitted_mm + comes_to_mm - done.chosen_mm
+    becomes = done.verdict(gap_mm)
+    figures = f"{in_mm(done.fitted_mm)} + {in_mm(comes_to_mm)} − {in_mm(done.chosen_mm)}"
+    low_mm, high_mm = done.limits_mm
+    against = f"{in_mm(low_mm)} to {in_mm(high_mm)}"
+    says = f"{figures} = {in_mm(gap_mm)}, against {against}: {becomes}.{moved}"
     return same_for_all(becomes is SpecVerdict.WITHIN, says)
 
 

@@ -86,6 +86,18 @@ SHIM_CHOSEN = Column(
     "shim_chosen", "Shim to fit", "the shim to fit", "shim", ("shim chosen", "chosen shim",
     "shim to fit", "new shim"),
 )  # fmt: skip
+CLOSING = Column(
+    "closing", "Closing gap", "the closing gap", "gap", ("closing", "closing gap", "closing "
+    "clearance"),
+)  # fmt: skip
+CLOSING_FITTED = Column(
+    "closing_fitted", "Closing shim fitted", "the fitted closing shim", "shim",
+    ("closing fitted", "closing shim fitted", "fitted closing shim", "old closing shim"),
+)  # fmt: skip
+CLOSING_CHOSEN = Column(
+    "closing_chosen", "Closing shim to fit", "the closing shim to fit", "shim",
+    ("closing chosen", "closing shim chosen", "closing shim to fit", "new closing shim"),
+)  # fmt: skip
 
 BASIC = (READING, STOP, VERDICT)
 """Asked for on every sheet."""
@@ -97,7 +109,7 @@ class Ask(NamedTuple):
     name: str
     title: str
     columns: tuple[Column, ...]
-    needs: Literal["nothing", "a screw", "a shim"] = "nothing"
+    needs: Literal["nothing", "a screw", "a shim", "a closing rocker"] = "nothing"
 
 
 ASKS = {
@@ -105,6 +117,19 @@ ASKS = {
     for ask in (
         Ask("second", "a second pass", (SECOND,)),
         Ask("nut", "the gap before and after the lock nut", (SET, AFTER), "a screw"),
+        Ask(
+            "closing",
+            "the closing gap of valves that are pulled shut",
+            (CLOSING,),
+            "a closing rocker",
+        ),
+        # Before the opening shims: in the order in which they are changed.
+        Ask(
+            "closing-shims",
+            "the closing shim fitted and the closing shim to fit",
+            (CLOSING_FITTED, CLOSING_CHOSEN),
+            "a closing rocker",
+        ),
         Ask("shims", "the shim fitted and the shim to fit", (SHIM_FITTED, SHIM_CHOSEN), "a shim"),
     )
 }
@@ -121,6 +146,8 @@ def asked_columns(asks: "frozenset[str] | list[str] | tuple[str, ...]") -> tuple
 def cannot_be_asked(ask: Ask, engine: Engine) -> str | None:
     """Why this engine leaves nothing to write there; None where it does."""
     adjusters = list(engine.adjusters.values())
+    if ask.needs == "a closing rocker" and not engine.closing:
+        return "no valve of this engine is pulled shut; leave that column out"
     if ask.needs == "a shim" and not any(one.has_shims for one in adjusters):
         return "this engine has no shims; leave that column out"
     if ask.needs == "a screw" and adjusters and not any(one.has_nut for one in adjusters):

@@ -40,6 +40,8 @@ class Terms:
     asks: frozenset[str] = frozenset()
     of_valve_mm: Mapping[int, Decimal] = field(default_factory=dict)
     not_asked: frozenset[str] = frozenset()
+    closing_mm: Mapping[int, Decimal] = field(default_factory=dict)
+    """The key of the closing gaps, of those valves that have one."""
 
     def key_u_mm(self, valve: int) -> Decimal:
         """How far the key of this valve may be off: expanded."""

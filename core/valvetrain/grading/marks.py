@@ -13,7 +13,7 @@ from valvetrain.grading.mark import Mark, Terms
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry
 
-MARKS_VERSION = "edrix-marking/4"
+MARKS_VERSION = "edrix-marking/5"
 
 
 class ValveMarks(NamedTuple):

@@ -15,6 +15,7 @@
 from decimal import Decimal
 
 from valvetrain.engine import Engine
+from valvetrain.grading.columns import CLOSING
 from valvetrain.grading.mark import Mark, Terms, figure, in_mm, same_for_all
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
 from valvetrain.heel import ValveState, state_at, valve_margin_deg
@@ -41,6 +42,15 @@ def mark_reading(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) ->
     return Mark(False, says, f"{figures}, outside {allowed}.")
 
 
+def mark_closing(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark | None:
+    """The closing gap, as a reading is marked. None where a valve has none, or its key has none."""
+    closing_key_mm = terms.closing_mm.get(entry.valve)
+    if closing_key_mm is None or engine.valve[entry.valve].role not in engine.closing:
+        return None
+    closing = Entry(entry.valve, reading_mm=entry.length_mm(CLOSING))
+    return mark_reading(engine, closing, closing_key_mm, terms)
+
+
 def mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
     by_key = spec_verdict(engine, entry.valve, key_mm)
     if entry.verdict is None:
@@ -51,11 +61,14 @@ def mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) ->
         right = entry.verdict == by_key
         says = "Right, although no figure supports it." if right else "Not right."
         return Mark(right, says, f"Said {entry.verdict}; by the key it is {by_key}.")
-    low_mm, high_mm = engine.limits_mm[engine.valve[entry.valve].role]
+    role = engine.valve[entry.valve].role
+    low_mm, high_mm = engine.limits_mm[role]
     follows = spec_verdict(engine, entry.valve, entry.reading_mm)
     right = entry.verdict == follows
     against = f"{in_mm(entry.reading_mm)} against {in_mm(low_mm)} to {in_mm(high_mm)}"
     says = f"{against} is {follows}" + ("." if right else f"; you wrote {entry.verdict}.")
+    if shop := engine.clearance[role].shop_words:
+        says = f"{says} So judged: {shop}."
     return Mark(right, says, f"{says} By the key it is {by_key}.")
 
 

@@ -9,10 +9,19 @@ from decimal import Decimal
 from typing import NamedTuple
 
 from valvetrain.engine import Engine
-from valvetrain.grading.adjusted import mark_adjusted, mark_shim
-from valvetrain.grading.columns import AFTER, READING, SHIM_CHOSEN, STOP, VERDICT, Column
+from valvetrain.grading.adjusted import mark_adjusted, mark_closing_shim, mark_shim
+from valvetrain.grading.columns import (
+    AFTER,
+    CLOSING,
+    CLOSING_CHOSEN,
+    READING,
+    SHIM_CHOSEN,
+    STOP,
+    VERDICT,
+    Column,
+)
 from valvetrain.grading.mark import Mark, Terms
-from valvetrain.grading.measured import mark_position, mark_reading, mark_verdict
+from valvetrain.grading.measured import mark_closing, mark_position, mark_reading, mark_verdict
 from valvetrain.grading.sheet import Entry
 
 ByKey = Callable[[Engine, Entry, Decimal, Terms], Mark | None]
@@ -82,6 +91,22 @@ PARTS = {
             own=mark_adjusted,
             asked_by="nut",
             answered_in=AFTER,
+        ),
+        PartKind(
+            "closing",
+            "Closing gap",
+            "the closing gap within the tolerance of the reference",
+            mark_closing,
+            asked_by="closing",
+            answered_in=CLOSING,
+        ),
+        PartKind(
+            "closing_shim",
+            "Closing shim",
+            "the closing shim to fit brings the closing gap within spec",
+            own=mark_closing_shim,
+            asked_by="closing-shims",
+            answered_in=CLOSING_CHOSEN,
         ),
         PartKind(
             "shim",

@@ -12,7 +12,7 @@ from typing import Any
 from valvetrain.document import DocumentError, Node
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine, write_engine
-from valvetrain.grading.columns import COLUMNS, FURTHER, READING, STOP, VERDICT
+from valvetrain.grading.columns import CLOSING, COLUMNS, FURTHER, READING, STOP, VERDICT
 from valvetrain.grading.constants import LEAST_KEY_U_MM, MOST_LENGTH, MOST_LINES, USUAL_TOLERANCE_MM
 from valvetrain.grading.findings import Case, KeyGap, Reference
 from valvetrain.grading.mark import Terms
@@ -20,7 +20,9 @@ from valvetrain.grading.sheet import Entry, EntryError, read_entry
 
 SHEET_FORMAT = "edrix-sheet/1"
 _BASIC_WORDS = {"reading": READING, "stop": STOP, "verdict": VERDICT}
-_ASK_WORDS = {"second": "second", "set": "nut", "after": "nut", "shims": "shims"}
+_ASK_WORDS = {"second": "second", "set": "nut", "after": "nut", "shims": "shims"} | {
+    name: name for name in ("closing", "closing-shims")
+}
 _UNMARKED_WORDS = ("final", "running")
 """Words that a file may use for columns which are kept with a sheet of paper, and not marked."""
 
@@ -37,13 +39,20 @@ class SheetFile:
     key_mm: dict[int, Decimal]
     entries: tuple[Entry, ...]
     case: Case
+    closing_mm: dict[int, Decimal]
+    """The key of the closing gaps that it gives."""
     asks: frozenset[str] = frozenset()
     not_asked: frozenset[str] = frozenset()
 
     @property
     def terms(self) -> Terms:
         """What it is marked by, besides its key."""
-        return Terms(self.tolerance_mm, asks=self.asks, not_asked=self.not_asked)
+        return Terms(
+            self.tolerance_mm,
+            asks=self.asks,
+            not_asked=self.not_asked,
+            closing_mm=self.closing_mm,
+        )
 
 
 def read_sheet(document: Any) -> SheetFile:
@@ -59,15 +68,16 @@ def read_sheet(document: Any) -> SheetFile:
     tolerance = (
         USUAL_TOLERANCE_MM if node.missing else node.decimal("millimetres", high=1, above=True)
     )
-    key, u_mm = _key(root["key"], engine)
+    key, u_mm, closing = _key(root["key"], engine)
     lines = _lines(root["lines"], engine)
     asks, not_asked = _asks(root["asks"])
     if root.faults:
         raise DocumentError(root.faults)
     gaps = {valve: KeyGap(float(gap), u_mm[valve]) for valve, gap in key.items()}
-    case = Case.of(Reference(engine, gaps), [written for written, _ in lines])
+    reference = Reference(engine, gaps, closing_mm=closing)
+    case = Case.of(reference, [written for written, _ in lines])
     marked = tuple(settled for _, settled in lines)
-    return SheetFile(student, title, engine, tolerance, key, marked, case, asks, not_asked)
+    return SheetFile(student, title, engine, tolerance, key, marked, case, closing, asks, not_asked)
 
 
 def write_sheet(
@@ -81,6 +91,7 @@ def write_sheet(
     entries: Iterable[Entry],
     asks: Collection[str] = (),
     not_asked: Collection[str] = (),
+    closing_mm: Mapping[int, Decimal] | None = None,
 ) -> dict[str, Any]:
     """One student's sheet with its engine and key, as JSON values; `read_sheet` reads it back."""
     return {
@@ -95,6 +106,7 @@ def write_sheet(
         ],
         "key": [
             {"valve": valve, "gap": f"{gap:f}", "unit": "mm", "u_mm": u_mm[valve]}
+            | ({"closing": f"{closing_mm[valve]:f}"} if closing_mm and valve in closing_mm else {})
             for valve, gap in key_mm.items()
         ],
         "lines": [write_line(entry) for entry in entries],
@@ -142,8 +154,12 @@ def _engine(node: Node) -> Engine:
         raise DocumentError([*node.faults, *inside]) from None
 
 
-def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, float]]:
+def _key(
+    node: Node, engine: Engine
+) -> tuple[dict[int, Decimal], dict[int, float], dict[int, Decimal]]:
+    """Gaps, their standard uncertainties, and the closing gaps that are given."""
     gaps: dict[int, Decimal] = {}
+    closing: dict[int, Decimal] = {}
     u_mm: dict[int, float] = {}
     for item in node.items("the key, one gap for every valve", most=MOST_LINES):
         entry = _entry(item, engine, "gap")
@@ -155,6 +171,9 @@ def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, floa
             item["valve"].fault(f"valve {entry.valve} is given twice")
         else:
             gaps[entry.valve] = entry.reading_mm
+            closing_mm = entry.length_mm(CLOSING)
+            if closing_mm is not None:
+                closing[entry.valve] = closing_mm
             u = item["u_mm"]
             u_mm[entry.valve] = (
                 LEAST_KEY_U_MM if u.missing else float(u.decimal("millimetres", high=1))
@@ -162,7 +181,7 @@ def _key(node: Node, engine: Engine) -> tuple[dict[int, Decimal], dict[int, floa
     missing = [number for number in engine.valve if number not in gaps]
     if missing and not node.faults:
         node.fault(f"has no gap for valve {missing[0]}; give one for every valve")
-    return gaps, u_mm
+    return gaps, u_mm, closing
 
 
 def _lines(node: Node, engine: Engine) -> list[tuple[Entry, Entry]]:

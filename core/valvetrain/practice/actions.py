@@ -21,6 +21,9 @@ from valvetrain.document import DocumentError, Node
 from valvetrain.practice.constants import MOST_NOTE, MOST_SCREW_DEG, MOST_STACK, MOST_TURN_DEG
 
 How = Literal["straight", "skewed", "tip", "one-side"]
+GapKind = Literal["opening", "closing", "running"]
+"""Which gap of a valve: the one that all have, the one under the rocker that pulls a valve shut, or
+a brake rocker's running gap."""
 
 
 class Bounds(NamedTuple):
@@ -56,7 +59,10 @@ class Rock(NamedTuple):
 
 
 class Wiggle(NamedTuple):
+    """The rocker wiggled; for the closing gap its shim turned between two fingers."""
+
     valve: ValveNumber
+    gap: GapKind = "opening"
 
 
 class Push(NamedTuple):
@@ -77,6 +83,7 @@ class Try(NamedTuple):
     how: How = "straight"
     oiled: bool = False
     pressing: bool = False
+    gap: GapKind = "opening"
 
 
 class Loosen(NamedTuple):
@@ -113,17 +120,20 @@ class Zero(NamedTuple):
 
 class TakeShim(NamedTuple):
     valve: ValveNumber
+    gap: GapKind = "opening"
 
 
 class ReadShim(NamedTuple):
     valve: ValveNumber
     by: Literal["stamp", "micrometer"]
+    gap: GapKind = "opening"
 
 
 class FitShim(NamedTuple):
     valve: ValveNumber
     size_um: Annotated[int, Bounds(1, 20_000, "a shim's thickness in µm")]
     face_down: bool = True
+    gap: GapKind = "opening"
 
 
 class Cams(NamedTuple):
@@ -143,7 +153,7 @@ class Write(NamedTuple):
     """A figure on the notepad; an empty text wipes it."""
 
     valve: ValveNumber
-    column: Literal["first", "second", "after", "running"]
+    column: Literal["first", "second", "after", "running", "closing", "closing-after"]
     text: Annotated[str, TypedLength(MOST_NOTE, "what to write")]
 
 

@@ -3,9 +3,11 @@
 from valvetrain.adjusters import Screwed, Shimmed
 from valvetrain.angles import CYCLE_DEG, TURN_DEG
 from valvetrain.constants import UM_PER_MM
+from valvetrain.engine import ValveTrain
 from valvetrain.practice.actions import (
     Cams,
     FitShim,
+    GapKind,
     Loosen,
     ReadShim,
     Screw,
@@ -158,9 +160,14 @@ def _turned(setup: Setup, state: State, valve: int, seat: ShimSeat, closing_mm: 
     return put_seat(setup, state, valve, turned)
 
 
-def _shim_of(setup: Setup, valve: int) -> Shimmed:
+def _shim_of(setup: Setup, valve: int, gap: GapKind) -> Shimmed:
+    if gap == "closing":
+        closing = setup.engine.closing_adjuster_of(setup.engine.valve[valve].role).shim
+        if closing is None:
+            raise RefusedActionError(f"Valve {valve} has no closing shim.")
+        return closing
     adjuster = setup.engine.adjuster(valve).shim
-    if adjuster is None:
+    if adjuster is None or gap == "running":
         raise RefusedActionError(f"Valve {valve} has no shim.")
     return adjuster
 
@@ -170,84 +177,128 @@ def _need_reach(setup: Setup, state: State, valve: int, adjuster: Shimmed) -> No
         raise RefusedActionError("These shims lie under the cam: take the cams out first.")
     if not adjuster.cams_out and lift_mm(setup, state, valve) > 0:
         raise RefusedActionError(
-            f"The lobe presses on valve {valve}: turn until it points away, then press the "
-            "follower down and slide the shim out."
+            f"The lobe presses on valve {valve}: turn until it points away, then "
+            f"{_REACHED[setup.engine.train(valve) is ValveTrain.POSITIVE]}."
         )
+
+
+_REACHED = {
+    False: "press the follower down and slide the shim out",
+    True: "slide its rockers aside and take the shim off the stem",
+}
+"""How a shim is got at; True where the valve is pulled shut."""
+
+
+def _in_place(seat: ShimSeat, gap: GapKind) -> tuple[int | None, int | None]:
+    """The shim that is in, and the one that was last taken out."""
+    if gap == "closing":
+        return seat.closing_um, seat.closing_aside_um
+    return seat.shim_um, seat.aside_um
+
+
+def _with_shims(
+    seat: ShimSeat, gap: GapKind, shim_um: int | None, aside_um: int | None
+) -> ShimSeat:
+    if gap == "closing":
+        return seat._replace(closing_um=shim_um, closing_aside_um=aside_um)
+    return seat._replace(shim_um=shim_um, aside_um=aside_um)
+
+
+def _thinner(seat: ShimSeat, gap: GapKind, by_um: int) -> ShimSeat:
+    """The gaps with so much less metal in. A closing shim moves where the valve rests, and so both
+    of its gaps by as much (common practice: it is set first)."""
+    by_mm = by_um / UM_PER_MM
+    changed = seat._replace(clearance_mm=seat.clearance_mm + by_mm, done=False)
+    if gap != "closing" or seat.closing_mm is None:
+        return changed
+    return changed._replace(closing_mm=seat.closing_mm + by_mm)
+
+
+def _called(gap: GapKind) -> str:
+    return "closing shim" if gap == "closing" else "shim"
 
 
 def apply_take_shim(setup: Setup, state: State, action: TakeShim) -> tuple[State, Observation]:
     seat = seat_of(setup, state, action.valve)
-    _need_reach(setup, state, action.valve, _shim_of(setup, action.valve))
-    if seat.shim_um is None:
-        raise RefusedActionError(f"The shim of valve {action.valve} is out already.")
-    box = state.box_um
-    if seat.aside_um is not None:
-        box = tuple(sorted((*box, seat.aside_um)))
-    out = seat._replace(
-        clearance_mm=seat.clearance_mm + seat.shim_um / UM_PER_MM,
-        shim_um=None,
-        aside_um=seat.shim_um,
-        done=False,
-    )
-    return put_seat(setup, state._replace(box_um=box), action.valve, out), Observation(
-        f"The shim of valve {action.valve} is out and lies in front of it."
+    _need_reach(setup, state, action.valve, _shim_of(setup, action.valve, action.gap))
+    shim_um, aside_um = _in_place(seat, action.gap)
+    called = _called(action.gap)
+    if shim_um is None:
+        raise RefusedActionError(f"The {called} of valve {action.valve} is out already.")
+    if aside_um is not None:
+        state = _into_box(state, action.gap, aside_um)
+    out = _with_shims(_thinner(seat, action.gap, shim_um), action.gap, None, shim_um)
+    return put_seat(setup, state, action.valve, out), Observation(
+        f"The {called} of valve {action.valve} is out and lies in front of it."
     )
 
 
 def apply_read_shim(setup: Setup, state: State, action: ReadShim) -> tuple[State, Observation]:
     seat = seat_of(setup, state, action.valve)
-    _shim_of(setup, action.valve)
-    if seat.aside_um is None:
-        raise RefusedActionError(f"Take the shim of valve {action.valve} out to read it.")
+    _shim_of(setup, action.valve, action.gap)
+    _, aside_um = _in_place(seat, action.gap)
+    if aside_um is None:
+        raise RefusedActionError(
+            f"Take the {_called(action.gap)} of valve {action.valve} out to read it."
+        )
     hidden = setup.hidden[setup.place[action.valve]]
     if action.by == "stamp":
-        if hidden.stamp_worn and seat.aside_um == hidden.shim_um:
+        if hidden.stamp_worn and action.gap == "opening" and aside_um == hidden.shim_um:
             return state, Observation(
                 "The stamp is worn off: use the micrometer.", {"size_mm": None}
             )
-        size_mm = seat.aside_um / UM_PER_MM
+        size_mm = aside_um / UM_PER_MM
         return state, Observation(f"Stamped {size_mm:.3f} mm.", {"size_mm": size_mm})
-    read_mm = seat.aside_um / UM_PER_MM + scatter(setup, state, MICROMETER_HAND_MM)
+    read_mm = aside_um / UM_PER_MM + scatter(setup, state, MICROMETER_HAND_MM)
     read_mm = round(round(read_mm / MICROMETER_MM) * MICROMETER_MM, 3)
     return state, Observation(f"The micrometer shows {read_mm:.2f} mm.", {"size_mm": read_mm})
 
 
 def apply_fit_shim(setup: Setup, state: State, action: FitShim) -> tuple[State, Observation]:
     seat = seat_of(setup, state, action.valve)
-    _need_reach(setup, state, action.valve, _shim_of(setup, action.valve))
-    if seat.shim_um is not None:
-        raise RefusedActionError(f"Valve {action.valve} has a shim in: take it out first.")
-    state, found = _take_from_bench(state, setup.place[action.valve], action.size_um)
+    _need_reach(setup, state, action.valve, _shim_of(setup, action.valve, action.gap))
+    called = _called(action.gap)
+    if _in_place(seat, action.gap)[0] is not None:
+        raise RefusedActionError(f"Valve {action.valve} has a {called} in: take it out first.")
+    place = setup.place[action.valve]
+    state, found = _take_from_bench(state, place, action.size_um, action.gap)
     if not found:
         raise RefusedActionError(
-            f"No shim of {action.size_um / UM_PER_MM:.3f} mm is in the box or on the bench."
+            f"No {called} of {action.size_um / UM_PER_MM:.3f} mm is in the box or on the bench."
         )
-    seat = state.seats[setup.place[action.valve]]
-    fitted = seat._replace(
-        clearance_mm=seat.clearance_mm - action.size_um / UM_PER_MM,
-        shim_um=action.size_um,
-        face_up=not action.face_down,
-    )
+    seat = _thinner(state.seats[place], action.gap, -action.size_um)
+    seat = _with_shims(seat, action.gap, action.size_um, _in_place(seat, action.gap)[1])
+    if action.gap == "opening":
+        seat = seat._replace(face_up=not action.face_down)
     face = "down" if action.face_down else "up"
-    return put_seat(setup, state, action.valve, fitted), Observation(
-        f"A shim of {action.size_um / UM_PER_MM:.3f} mm is in at valve {action.valve}, "
+    return put_seat(setup, state, action.valve, seat), Observation(
+        f"A {called} of {action.size_um / UM_PER_MM:.3f} mm is in at valve {action.valve}, "
         f"its printed face {face}."
     )
 
 
-def _take_from_bench(state: State, place: int, size_um: int) -> tuple[State, bool]:
+def _into_box(state: State, gap: GapKind, size_um: int) -> State:
+    if gap == "closing":
+        return state._replace(closing_box_um=tuple(sorted((*state.closing_box_um, size_um))))
+    return state._replace(box_um=tuple(sorted((*state.box_um, size_um))))
+
+
+def _take_from_bench(state: State, place: int, size_um: int, gap: GapKind) -> tuple[State, bool]:
     """The shim from in front of its own valve, else of another, else from the box."""
     for index in (place, *(i for i in range(len(state.seats)) if i != place)):
         seat = state.seats[index]
-        if seat.aside_um == size_um:
+        shim_um, aside_um = _in_place(seat, gap)
+        if aside_um == size_um:
             seats = list(state.seats)
-            seats[index] = seat._replace(aside_um=None)
+            seats[index] = _with_shims(seat, gap, shim_um, None)
             return state._replace(seats=tuple(seats)), True
-    if size_um in state.box_um:
-        box = list(state.box_um)
-        box.remove(size_um)
-        return state._replace(box_um=tuple(box)), True
-    return state, False
+    box = list(state.closing_box_um if gap == "closing" else state.box_um)
+    if size_um not in box:
+        return state, False
+    box.remove(size_um)
+    if gap == "closing":
+        return state._replace(closing_box_um=tuple(box)), True
+    return state._replace(box_um=tuple(box)), True
 
 
 def apply_cams(setup: Setup, state: State, action: Cams) -> tuple[State, Observation]:

@@ -3,8 +3,9 @@
 from enum import StrEnum
 from typing import NamedTuple
 
-from valvetrain.constants import UM_PER_MM
+from valvetrain.constants import ROUNDED_MM, UM_PER_MM
 from valvetrain.effect import effect_of
+from valvetrain.engine import Valve
 from valvetrain.practice.constants import (
     HARD_DEG,
     NO_GAP_MM,
@@ -12,8 +13,9 @@ from valvetrain.practice.constants import (
     STRIKES_DEG,
     TICKS_MM,
 )
+from valvetrain.practice.measuring import clearance_mm
 from valvetrain.practice.setup import Setup
-from valvetrain.practice.state import State
+from valvetrain.practice.state import ShimSeat, State
 
 
 class Outcome(StrEnum):
@@ -105,11 +107,32 @@ def _each_valve(setup: Setup, state: State) -> list[Consequence]:
         elif hidden.shim_um is not None and seat.shim_um is None:
             said = f"Valve {number} had no shim in."
             found.append(Consequence(Outcome.DAMAGE, said, number))
+        elif seat.closing_mm is not None and seat.closing_um is None:
+            said = f"Valve {number} had no closing shim in: nothing pulled it shut."
+            found.append(Consequence(Outcome.DAMAGE, said, number))
         elif seat.clearance_mm > high_mm + TICKS_MM:
             over_mm = seat.clearance_mm - high_mm
             said = f"Valve {number} ticks: {over_mm:.2f} mm above its spec."
             found.append(Consequence(Outcome.TICKS, said, number))
+        found += _pulled_shut(setup, valve, seat)
     return found
+
+
+def _pulled_shut(setup: Setup, valve: Valve, seat: ShimSeat) -> list[Consequence]:
+    """What a closing gap does that is no gap, or too large a one."""
+    if seat.closing_mm is None or seat.closing_um is None:
+        return []
+    number, over_mm = (
+        valve.number,
+        seat.closing_mm - float(setup.engine.closing[valve.role].high_mm),
+    )
+    if seat.closing_mm < 0:
+        said = f"Valve {number} binds: its closing rocker has no gap left, and drags on its shim."
+        return [Consequence(Outcome.HARD, said, number)]
+    if over_mm > TICKS_MM:
+        said = f"Valve {number} clatters: its closing gap is {over_mm:.2f} mm above its spec."
+        return [Consequence(Outcome.TICKS, said, number)]
+    return []
 
 
 def _cylinders(setup: Setup, state: State) -> list[Consequence]:
@@ -133,7 +156,7 @@ def _cylinders(setup: Setup, state: State) -> list[Consequence]:
 
 def _later(setup: Setup, state: State) -> list[str]:
     said = []
-    for valve, seat in zip(setup.engine.valves, state.seats, strict=True):
+    for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, state.seats, strict=True):
         spec = setup.engine.clearance[valve.role]
         low_mm, high_mm = float(spec.low_mm), float(spec.high_mm)
         number = valve.number
@@ -143,9 +166,22 @@ def _later(setup: Setup, state: State) -> list[str]:
             effect = effect_of(setup.engine, valve, max(0.0, seat.clearance_mm))
             said.append(f"Valve {number}: {' '.join(effect.says)}")
         running = spec.running_mm
-        if running is not None and not running[0] <= seat.clearance_mm <= running[1]:
-            does = "works weakly" if seat.clearance_mm > running[1] else "does not let go"
-            said.append(f"Valve {number}: outside its running range; its brake {does}.")
+        if running is not None and hidden.running_mm is not None:
+            now_mm = clearance_mm(setup, state, number, "running")
+            if not running[0] <= now_mm <= running[1]:
+                does = "works weakly" if now_mm > running[1] else "does not let go"
+                said.append(f"Valve {number}: outside its running range; its brake {does}.")
+        closing = setup.engine.closing.get(valve.role)
+        if closing is not None and seat.closing_mm is not None and seat.closing_um is not None:
+            if seat.closing_mm < float(closing.low_mm) - ROUNDED_MM:
+                said.append(
+                    f"Valve {number}: its closing gap is below its spec; it wears as it runs."
+                )
+            elif seat.closing_mm > float(closing.high_mm) + ROUNDED_MM:
+                said.append(
+                    f"Valve {number}: its closing gap is above its spec; it is pulled shut late, "
+                    "and bounces on its seat."
+                )
         if seat.torque_share < SLACK_TORQUE and seat.nut_tight:
             said.append(f"Valve {number}: its lock nut is under its torque and will work loose.")
         if seat.stretched:

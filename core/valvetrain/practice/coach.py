@@ -18,6 +18,7 @@ from valvetrain.practice.observation import Observation
 from valvetrain.practice.running import CHANGES, RunningCheck, running_check
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
+from valvetrain.units import LengthError, parse_figure
 
 _ON_THE_HEEL = (a.Try, a.SetByLeaf, a.Screw, a.Zero)
 
@@ -44,6 +45,15 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
         )
     if isinstance(action, a.Loosen | a.TakeShim) and not _all_written(setup, state):
         return "Is every valve measured and written down? All are, before anything is changed."
+    if (
+        isinstance(action, a.TakeShim)
+        and action.gap == "opening"
+        and _is_second(setup, state, action)
+    ):
+        return (
+            f"Is the closing gap of valve {action.valve} right, and measured again? It comes "
+            "first: it moves the opening gap with it."
+        )
     if isinstance(action, a.SetByLeaf | a.Try) and action.pressing:
         return "Are you pressing on the rocker? It springs back, and the gap comes out loose."
     if isinstance(action, a.SetByLeaf | a.Try) and action.how == "one-side":
@@ -79,9 +89,28 @@ def _asks_at_the_end(setup: Setup, state: State, action: a.Action) -> str | None
 
 
 def _all_written(setup: Setup, state: State) -> bool:
-    return len({note.valve for note in state.notes if note.column == "first"}) == len(
-        setup.engine.valves
+    """Every valve has its figure, and those that are pulled shut their second one."""
+    written = {(note.valve, note.column) for note in state.notes}
+    return all(
+        (valve.number, "first") in written
+        and (valve.role not in setup.engine.closing or (valve.number, "closing") in written)
+        for valve in setup.engine.valves
     )
+
+
+def _is_second(setup: Setup, state: State, action: a.TakeShim) -> bool:
+    """Whether this opening shim is changed before the closing gap, which was written out of spec,
+    was set and written anew."""
+    spec = setup.engine.closing.get(setup.engine.valve[action.valve].role)
+    if spec is None:
+        return False
+    written = {n.column: n.text for n in state.notes if n.valve == action.valve}
+    text = written.get("closing-after", written.get("closing", ""))
+    try:
+        figure = parse_figure(text)
+    except LengthError:
+        return True
+    return not spec.low_mm <= figure <= spec.high_mm
 
 
 class Advice(NamedTuple):
@@ -103,8 +132,20 @@ class Advice(NamedTuple):
         )
 
 
-def advise(setup: Setup, valve: int, felt: Iterable[tuple[a.Action, Observation]]) -> Advice:
-    """What the leaves tried on this valve since it was last changed have proved, and the next."""
+def advise(
+    setup: Setup,
+    valve: int,
+    felt: Iterable[tuple[a.Action, Observation]],
+    gap: a.GapKind = "opening",
+) -> Advice:
+    """What the leaves tried in this gap since it was last changed have proved, and the next.
+
+    A valve that has no such gap is advised on the one that all have.
+    """
+    role = setup.engine.valve[valve].role
+    closing = setup.engine.closing.get(role) if gap == "closing" else None
+    spec = closing or setup.engine.clearance[role]
+    asked: a.GapKind = "closing" if closing else "opening"
     done = list(felt)
     box = [Decimal(leaf) / UM_PER_MM for leaf in setup.leaves_um]
     tries: list[LeafTry] = []
@@ -113,20 +154,20 @@ def advise(setup: Setup, valve: int, felt: Iterable[tuple[a.Action, Observation]
             continue
         if isinstance(action, CHANGES):
             tries = []
-        elif isinstance(action, a.Try):
+        elif isinstance(action, a.Try) and action.gap == asked:
             total_mm = Decimal(sum(action.leaves_um)) / UM_PER_MM
             tries.append(LeafTry(total_mm, Feel(str(seen.facts["feel"]))))
-    spec = setup.engine.clearance[setup.engine.valve[valve].role]
-    reading = read_gap(tries, Spec(spec.low_mm, spec.high_mm), box)
+    reading = read_gap(tries, Spec(spec.low_mm, spec.high_mm, spec.nominal_mm), box)
     leaves: tuple[Decimal, ...] | None = None
     if reading.next_leaf_mm is not None:
         leaves = (reading.next_leaf_mm,)
     if not tries:
-        leaves = _leaf_for(box, spec.low_mm)
+        leaves = _leaf_for(box, spec.nominal_mm or spec.low_mm or spec.high_mm)
     running = running_check(setup, valve, done)
     if running is not None and running.set_anew and _nut_came_last(valve, done):
         return Advice(reading, _stack_for_running(box, running), running.says)
-    return Advice(reading, leaves, reading.says)
+    rests_on = f" So judged: {spec.shop_words}." if spec.shop_words and leaves is None else ""
+    return Advice(reading, leaves, reading.says + rests_on)
 
 
 def _nut_came_last(valve: int, done: list[tuple[a.Action, Observation]]) -> bool:

@@ -3,15 +3,16 @@
 from collections.abc import Iterable, Mapping
 from typing import Any, NamedTuple
 
+from valvetrain.engine import Clearance, Engine, Valve
 from valvetrain.practice import actions as a
 from valvetrain.practice.closing import FirstStartResult, first_start
 from valvetrain.practice.coach import asks, margin_now_deg
 from valvetrain.practice.constants import BARELY_MM, HOW_MM, PRACTICE_VERSION, PRESSING_MM
-from valvetrain.practice.measuring import lift_mm
+from valvetrain.practice.measuring import clearance_mm, lift_mm
 from valvetrain.practice.run import Stretch, stretches
 from valvetrain.practice.running import running_checks
-from valvetrain.practice.setup import PlantedFault, Setup
-from valvetrain.practice.state import State, first_state
+from valvetrain.practice.setup import Hidden, PlantedFault, Setup
+from valvetrain.practice.state import ShimSeat, State, first_state
 
 
 class Moment(NamedTuple):
@@ -42,6 +43,12 @@ class ValveTruth(NamedTuple):
     """What this rocker's lock nut does to the gap; None where it has a shim."""
     measured: bool
     """Whether a leaf was tried there at all; a valve that adjusts itself needs none."""
+    closing_found_mm: float | None = None
+    closing_left_mm: float | None = None
+    closing: str | None = None
+    """The second gap of a valve that is pulled shut, and what was written of it. None without."""
+    running_mm: float | None = None
+    """A brake's running gap as it was left."""
 
 
 class Debrief(NamedTuple):
@@ -106,7 +113,7 @@ def _left_out(setup: Setup, run: list[Stretch]) -> list[str]:
     for check in running_checks(setup, [(one.action, one.seen) for one in run]):
         if check.set_anew and not check.proved:
             said.append(
-                f"Valve {check.valve}: its running range was not proved after its nut was tight: "
+                f"Valve {check.valve}: its running gap was not proved after its nut was tight: "
                 f"{check.low_mm:.2f} mm must go, {check.high_mm:.2f} mm must not."
             )
     return said
@@ -132,7 +139,7 @@ def _judge(setup: Setup, stretch: Stretch) -> tuple[str | None, str | None]:
         told = _off_heel(setup, stretch, action.valve) or _by_technique(setup, stretch)
         if told is not None:
             return told
-    if isinstance(action, a.FitShim):
+    if isinstance(action, a.FitShim) and action.gap == "opening":
         return _wrong_way(setup, stretch, action)
     if isinstance(action, a.Tighten) and _has_stretched(setup, stretch, action.valve):
         return "The nut was tightened far above its torque.", "The screw is stretched."
@@ -210,12 +217,15 @@ def _as_said_after(action: a.Action) -> str:
 
 
 def _truths(setup: Setup, last: State, run: list[Stretch]) -> list[ValveTruth]:
-    tried = {one.action.valve for one in run if isinstance(one.action, a.Try)}
+    tries = [one.action for one in run if isinstance(one.action, a.Try)]
+    tried = {action.valve for action in tries if action.gap == "opening"}
     notes = {(note.valve, note.column): note.text for note in last.notes}
     truths = []
     for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, last.seats, strict=True):
         spec = setup.engine.clearance[valve.role]
-        out = hidden.shim_um is not None and seat.shim_um is None
+        out = (hidden.shim_um is not None and seat.shim_um is None) or (
+            hidden.closing_um is not None and seat.closing_um is None
+        )
         number = valve.number
         itself = setup.engine.adjuster(number).adjusts_itself
         truths.append(
@@ -227,9 +237,36 @@ def _truths(setup: Setup, last: State, run: list[Stretch]) -> list[ValveTruth]:
                 second=notes.get((number, "second")),
                 after=notes.get((number, "after")),
                 within=itself
-                or (not out and float(spec.low_mm) <= seat.clearance_mm <= float(spec.high_mm)),
+                or (
+                    not out
+                    and _lies_within(spec, seat.clearance_mm)
+                    and _closes_within(setup.engine, valve, seat)
+                ),
                 nut_moves_mm=None if hidden.shim_um is not None else hidden.creep_mm,
-                measured=itself or number in tried,
+                measured=itself or (number in tried and _closing_was_felt(hidden, number, run)),
+                closing_found_mm=hidden.closing_mm,
+                closing_left_mm=None if out else seat.closing_mm,
+                closing=notes.get((number, "closing-after"), notes.get((number, "closing"))),
+                running_mm=None
+                if hidden.running_mm is None
+                else clearance_mm(setup, last, number, "running"),
             )
         )
     return truths
+
+
+def _lies_within(spec: Clearance, gap_mm: float) -> bool:
+    return float(spec.low_mm) <= gap_mm <= float(spec.high_mm)
+
+
+def _closes_within(engine: Engine, valve: Valve, seat: ShimSeat) -> bool:
+    closing = engine.closing.get(valve.role)
+    return closing is None or seat.closing_mm is None or _lies_within(closing, seat.closing_mm)
+
+
+def _closing_was_felt(hidden: Hidden, valve: int, run: list[Stretch]) -> bool:
+    """By a leaf, or by turning the shim; true where there is no such gap."""
+    felt = [one.action for one in run if isinstance(one.action, a.Try | a.Wiggle)]
+    return hidden.closing_mm is None or any(
+        action.valve == valve and action.gap == "closing" for action in felt
+    )

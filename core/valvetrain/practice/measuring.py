@@ -8,7 +8,7 @@ The figures are in `constants`.
 
 from valvetrain.constants import UM_PER_MM
 from valvetrain.engine import Role
-from valvetrain.practice.actions import How, Try
+from valvetrain.practice.actions import GapKind, How, Try
 from valvetrain.practice.constants import (
     DRAG_MM,
     DRAG_PULL,
@@ -53,11 +53,29 @@ def lift_mm(setup: Setup, state: State, valve: int) -> float:
     return setup.lobes[there.role].lift_at_mm(cycle_deg)
 
 
-def raw_gap_mm(setup: Setup, state: State, valve: int) -> float:
-    """Clearance less lift, on the engine as warm as it is; below zero the valve is lifted."""
+def raw_gap_mm(setup: Setup, state: State, valve: int, gap: GapKind = "opening") -> float:
+    """Clearance less lift, on the engine as warm as it is; below zero the valve is lifted.
+
+    Raises RefusedActionError where this valve has no such gap.
+    """
     role = setup.engine.valve[valve].role
     warm = WARM_MM[role] if setup.warm else 0.0
-    return state.seats[setup.place[valve]].clearance_mm - lift_mm(setup, state, valve) - warm
+    return clearance_mm(setup, state, valve, gap) - lift_mm(setup, state, valve) - warm
+
+
+def clearance_mm(setup: Setup, state: State, valve: int, gap: GapKind = "opening") -> float:
+    """One of a valve's clearances as it now is. Raises RefusedActionError where it has none."""
+    place = setup.place[valve]
+    seat, hidden = state.seats[place], setup.hidden[place]
+    if gap == "closing":
+        if seat.closing_mm is None:
+            raise RefusedActionError(f"Valve {valve} has no closing rocker: springs close it.")
+        return seat.closing_mm
+    if gap == "running":
+        if hidden.running_mm is None:
+            raise RefusedActionError(f"Valve {valve} has no running gap of its own.")
+        return hidden.running_mm + seat.clearance_mm - hidden.clearance_mm
+    return seat.clearance_mm
 
 
 def hidden_bias_mm(
@@ -104,6 +122,8 @@ def need_cams(setup: Setup, state: State, valve: int) -> ShimSeat:
         raise RefusedActionError("The cams are out: there is no gap to measure.")
     if setup.hidden[setup.place[valve]].shim_um is not None and seat.shim_um is None:
         raise RefusedActionError(f"Valve {valve} has no shim in.")
+    if seat.closing_mm is not None and seat.closing_um is None:
+        raise RefusedActionError(f"Valve {valve} has no closing shim in: nothing holds it up.")
     return seat
 
 
@@ -113,7 +133,7 @@ def apply_try(setup: Setup, state: State, action: Try) -> tuple[State, Observati
     bias = hidden_bias_mm(
         setup, state, action.valve, action.how, oiled=action.oiled, pressing=action.pressing
     )
-    gap_mm = max(0.0, raw_gap_mm(setup, state, action.valve))
+    gap_mm = max(0.0, raw_gap_mm(setup, state, action.valve, action.gap))
     felt_mm = gap_for_mm(setup, action.how, gap_mm) - bias
     spare_mm = felt_mm - felt_total_mm(action.leaves_um) + scatter(setup, state, HAND_MM)
     feel, pull = feel_of(spare_mm)

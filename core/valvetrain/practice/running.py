@@ -38,7 +38,7 @@ class RunningCheck(NamedTuple):
         if self.proved:
             return f"Its running range is proved: {small} mm goes and {large} mm does not."
         if not self.small_went:
-            return f"Now its running range: a stack of {small} mm must go."
+            return f"Now its running gap: a stack of {small} mm must go in there."
         return f"{small} mm goes. A stack of {large} mm must not."
 
 
@@ -54,7 +54,7 @@ def running_check(setup: Setup, valve: int, felt: Iterable[Felt]) -> RunningChec
             continue
         if isinstance(action, CHANGES):
             set_anew, small_went, large_refused = True, False, False
-        elif isinstance(action, a.Try):
+        elif isinstance(action, a.Try) and action.gap == "running":
             total_mm = Decimal(sum(action.leaves_um)) / UM_PER_MM
             goes = seen.facts.get("feel") in ("free", "drag")
             small_went |= goes and total_mm >= low_mm

@@ -11,9 +11,10 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Literal, NamedTuple
 
+from valvetrain.adjusters import Adjuster
 from valvetrain.angles import TURN_DEG
 from valvetrain.constants import UM_PER_MM
-from valvetrain.engine import Engine, Role, TimingMark, Valve
+from valvetrain.engine import Clearance, Engine, Role, TimingMark, Valve
 from valvetrain.errors import RefusedError
 from valvetrain.lobe import Lobe, lobe_of
 from valvetrain.practice.constants import (
@@ -38,6 +39,8 @@ class SetupError(RefusedError):
 
 class FaultKind(StrEnum):
     WRONG_SETTING = "wrong-setting"
+    WRONG_CLOSING = "wrong-closing"
+    WORN_BRAKE = "worn-brake"
     BENT_PUSH_ROD = "bent-push-rod"
     WORN_STAMP = "worn-stamp"
     SEIZED_NUT = "seized-nut"
@@ -67,7 +70,12 @@ Level = Literal["shown", "prompted", "alone", "test"]
 
 
 class Hidden(NamedTuple):
-    """One valve as it is dealt. shim_um is None where it has a screw."""
+    """One valve as it is dealt. shim_um is None where it has a screw.
+
+    closing_mm and closing_um are the gap and the shim of a rocker that pulls it shut, None where
+    there is none. A brake's running gap is running_mm while its lash is clearance_mm, and moves
+    with it: one rocker's proves nothing of another's.
+    """
 
     clearance_mm: float
     creep_mm: float
@@ -76,6 +84,9 @@ class Hidden(NamedTuple):
     seized: bool = False
     shim_um: int | None = None
     stamp_worn: bool = False
+    running_mm: float | None = None
+    closing_mm: float | None = None
+    closing_um: int | None = None
 
 
 @dataclass(frozen=True)
@@ -141,12 +152,21 @@ class Setup:
     @cached_property
     def box_um(self) -> tuple[int, ...]:
         """The shims in the box at the start, sorted; empty for an engine without shims."""
-        sizes: list[int] = []
-        for adjuster in dict.fromkeys(self.engine.adjusters.values()):
-            if adjuster.shim is not None:
-                made = adjuster.shim.sizes.all()
-                sizes += [int(size * UM_PER_MM) for size in made] * BOX_OF_EACH
-        return tuple(sorted(sizes))
+        return _box_of(self.engine.adjusters.values())
+
+    @cached_property
+    def closing_box_um(self) -> tuple[int, ...]:
+        """The same of closing shims, which are other parts."""
+        return _box_of(self.engine.closing_adjusters.values())
+
+
+def _box_of(adjusters: Iterable[Adjuster]) -> tuple[int, ...]:
+    sizes: list[int] = []
+    for adjuster in dict.fromkeys(adjusters):
+        if adjuster.shim is not None:
+            made = adjuster.shim.sizes.all()
+            sizes += [int(size * UM_PER_MM) for size in made] * BOX_OF_EACH
+    return tuple(sorted(sizes))
 
 
 def _is_false(mark: TimingMark) -> bool:
@@ -263,6 +283,11 @@ def _check_fault(engine: Engine, fault: PlantedFault) -> None:
         raise SetupError(f"{fault.kind}: valve {valve.number} has no push rod")
     if fault.kind is FaultKind.WORN_STAMP and not adjuster.has_shims:
         raise SetupError(f"{fault.kind}: valve {valve.number} has no shim")
+    has_running = engine.clearance[valve.role].running is not None
+    if fault.kind is FaultKind.WORN_BRAKE and not has_running:
+        raise SetupError(f"{fault.kind}: valve {valve.number} has no running gap")
+    if fault.kind is FaultKind.WRONG_CLOSING and valve.role not in engine.closing:
+        raise SetupError(f"{fault.kind}: valve {valve.number} has no closing gap")
     if adjuster.adjusts_itself:
         raise SetupError(f"{fault.kind}: valve {valve.number} adjusts itself (hydraulic)")
 
@@ -283,7 +308,7 @@ def _deal_valve(
     own = {fault.kind for fault in faults if fault.valve == valve.number}
     spec = engine.clearance[valve.role]
     low, high = float(spec.low_mm), float(spec.high_mm)
-    clearance = chance.uniform(low, high)
+    sound = clearance = chance.uniform(low, high)
     creep = chance.uniform(*CREEP_MM) * chance.choice((-1, 1))
     thread = chance.uniform(*THREAD_MM)
     stray = chance.uniform(*STRAY_MM)
@@ -294,20 +319,68 @@ def _deal_valve(
         clearance = low - stray if tight else high + stray
     if FaultKind.RECEDING in own:
         clearance = max(0.0, low - receded)
+    shim_um = _deal_shim_um(engine.adjuster(valve.number), chance)
+    closing_mm, closing_um = _deal_closing(
+        engine, valve, chance, wrong=FaultKind.WRONG_CLOSING in own
+    )
     return Hidden(
         clearance_mm=clearance,
         creep_mm=creep,
         thread_mm=thread + (BENT_ROD_THREAD_MM if FaultKind.BENT_PUSH_ROD in own else 0.0),
         hollow_mm=hollow if FaultKind.WORN_PAD in own else 0.0,
         seized=FaultKind.SEIZED_NUT in own,
-        shim_um=_deal_shim_um(engine, valve, chance),
+        shim_um=shim_um,
         stamp_worn=FaultKind.WORN_STAMP in own,
+        running_mm=_deal_running_mm(
+            spec, sound, clearance, chance, worn=FaultKind.WORN_BRAKE in own
+        ),
+        closing_mm=closing_mm,
+        closing_um=closing_um,
     )
 
 
-def _deal_shim_um(engine: Engine, valve: Valve, chance: random.Random) -> int | None:
+def _deal_running_mm(
+    spec: Clearance, lash_mm: float, found_mm: float, chance: random.Random, *, worn: bool
+) -> float | None:
+    """A brake's running gap where its lash is found_mm; None where there is no such gap.
+
+    That of a sound rocker (dealt at a lash of lash_mm) is within its range wherever the lash is
+    within its own, as far as the ranges allow it; that of a worn one is above it.
+    """
+    if spec.running_mm is None:
+        return None
+    low_mm, high_mm = map(float, spec.running_mm)
+    off_mm = lash_mm - float(spec.middle_mm)
+    room_mm = (high_mm - low_mm - float(spec.high_mm - spec.low_mm)) / 2
+    if room_mm > 0:
+        running_mm = (low_mm + high_mm) / 2 + off_mm + chance.uniform(-room_mm, room_mm)
+    else:
+        running_mm = chance.uniform(low_mm, high_mm)
+    stray_mm = chance.uniform(*STRAY_MM)
+    if worn:
+        running_mm = high_mm + float(spec.high_mm - spec.low_mm) + stray_mm
+    return running_mm + found_mm - lash_mm
+
+
+def _deal_closing(
+    engine: Engine, valve: Valve, chance: random.Random, *, wrong: bool
+) -> tuple[float | None, int | None]:
+    """The closing gap and its shim; None for what a valve has not got."""
+    spec = engine.closing.get(valve.role)
+    if spec is None:
+        return None, None
+    low, high = float(spec.low_mm), float(spec.high_mm)
+    gap = chance.uniform(low, high)
+    stray = chance.uniform(*STRAY_MM)
+    tight = chance.random() < 0.5 and low - stray >= 0
+    if wrong:
+        gap = low - stray if tight else high + stray
+    return gap, _deal_shim_um(engine.closing_adjuster_of(valve.role), chance)
+
+
+def _deal_shim_um(given: Adjuster, chance: random.Random) -> int | None:
     """A size from the middle half of what is made, so that a change has room both ways."""
-    adjuster = engine.adjuster(valve.number).shim
+    adjuster = given.shim
     place = chance.random()
     if adjuster is None:
         return None

@@ -29,6 +29,11 @@ class ShimSeat(NamedTuple):
     aside_um: int | None = None
     """The shim that was last taken out here, lying in front of its valve."""
     face_up: bool = False
+    closing_mm: float | None = None
+    """The gap of the rocker that pulls the valve shut; None where it has none."""
+    closing_um: int | None = None
+    closing_aside_um: int | None = None
+    """Its shim in place, and the one that was last taken out."""
     detent: bool = False
     """A brake rocker pushed back to its detent since the crank last moved."""
     done: bool = False
@@ -47,6 +52,8 @@ class State(NamedTuple):
     seats: tuple[ShimSeat, ...]
     box_um: tuple[int, ...]
     """Shims in the box, sorted."""
+    closing_box_um: tuple[int, ...] = ()
+    """Closing shims, which are other parts."""
     lag_deg: float = 0.0
     """How far the cam stands ahead of the crank, after turning back against the slack."""
     turned_deg: float = 0.0
@@ -76,8 +83,16 @@ def first_state(setup: Setup) -> State:
             creep_mm=hidden.creep_mm,
             seized=hidden.seized,
             shim_um=hidden.shim_um,
+            closing_mm=hidden.closing_mm,
+            closing_um=hidden.closing_um,
         )
         for hidden in setup.hidden
     )
     start_deg = float(setup.seed * 37 % 72 * 10)
-    return State(start_deg, seats, setup.box_um, cam_late_deg=setup.cam_late_deg)
+    return State(
+        start_deg,
+        seats,
+        setup.box_um,
+        setup.closing_box_um,
+        cam_late_deg=setup.cam_late_deg,
+    )

@@ -69,6 +69,8 @@ def apply_rock(setup: Setup, state: State) -> tuple[State, Observation]:
 
 def apply_wiggle(setup: Setup, state: State, action: Wiggle) -> tuple[State, Observation]:
     need_cams(setup, state, action.valve)
+    if action.gap == "closing":
+        return state, _turn_closing_shim(setup, state, action.valve)
     gear = GEAR[setup.engine.train(action.valve)]
     role = setup.engine.valve[action.valve].role
     if not gear.wiggles and not setup.engine.is_train_assumed(role):
@@ -86,6 +88,19 @@ def apply_wiggle(setup: Setup, state: State, action: Wiggle) -> tuple[State, Obs
         play, says = "none", "has no play: it is held tight"
     part = gear.part.capitalize()
     return state, Observation(f"{part} {action.valve} {says}.", {"play": play})
+
+
+def _turn_closing_shim(setup: Setup, state: State, valve: int) -> Observation:
+    """Near nothing, and felt rather than measured: with the helper spring lifted off, the closing
+    shim turns between two fingers as long as there is any gap (common practice)."""
+    gap = raw_gap_mm(setup, state, valve, "closing") + scatter(setup, state, WIGGLE_HAND_MM)
+    if gap > PLAY_MM:
+        play, says = "loose", "turns freely, and its rocker gives when it is pressed"
+    elif gap > 0:
+        play, says = "little", "turns with hardly any play"
+    else:
+        play, says = "none", "does not turn: the closing rocker holds it fast"
+    return Observation(f"The closing shim of valve {valve} {says}.", {"play": play})
 
 
 def apply_push(setup: Setup, state: State, action: Push) -> tuple[State, Observation]:

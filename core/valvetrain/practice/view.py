@@ -18,6 +18,8 @@ class SeenValve(NamedTuple):
     shim_out: bool
     shim_aside: bool
     done: bool
+    closing_shim_out: bool = False
+    closing_shim_aside: bool = False
 
 
 class View(NamedTuple):
@@ -28,6 +30,7 @@ class View(NamedTuple):
     valves: tuple[SeenValve, ...]
     notes: tuple[Note, ...]
     box_um: tuple[int, ...]
+    closing_box_um: tuple[int, ...]
     cams_out: bool
     crank_locked: bool
     tool_on: bool
@@ -50,6 +53,8 @@ def view(setup: Setup, state: State) -> View:
                 shim_out=hidden.shim_um is not None and seat.shim_um is None,
                 shim_aside=seat.aside_um is not None,
                 done=seat.done,
+                closing_shim_out=hidden.closing_um is not None and seat.closing_um is None,
+                closing_shim_aside=seat.closing_aside_um is not None,
             )
         )
     return View(
@@ -58,6 +63,7 @@ def view(setup: Setup, state: State) -> View:
         valves=tuple(valves),
         notes=state.notes,
         box_um=state.box_um,
+        closing_box_um=state.closing_box_um,
         cams_out=state.cams_out,
         crank_locked=state.crank_locked,
         tool_on=state.tool_on,

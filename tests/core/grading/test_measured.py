@@ -153,3 +153,26 @@ def test_verdicts(case):
 )  # fmt: skip
 def test_positions(crank_deg, right, says):
     assert mark_position(FOUR, entry(crank_deg=crank_deg)) == Mark(right, says, says)
+
+
+@pytest.mark.parametrize(
+    ("spec", "reading", "verdict"),
+    [
+        # 0.15 printed alone: ±0.02 mm by the shop (common practice).
+        ({"nominal": 0.15}, "0.145", SpecVerdict.WITHIN),
+        ({"nominal": 0.15}, "0.13", SpecVerdict.WITHIN),
+        ({"nominal": 0.15}, "0.12", SpecVerdict.TIGHT),
+        ({"nominal": 0.15}, "0.18", SpecVerdict.LOOSE),
+        # 6 thou alone: ±1 thou, 0.1270 to 0.1778 mm.
+        ({"nominal": 6, "unit": "thou"}, "0.1778", SpecVerdict.WITHIN),
+        ({"nominal": 6, "unit": "thou"}, "0.18", SpecVerdict.LOOSE),
+        # What the maker states wins, even where it is nothing.
+        ({"nominal": 0.15, "minus": 0, "plus": 0}, "0.145", SpecVerdict.TIGHT),
+    ],
+)
+def test_a_single_figure_is_judged_by_the_shop_tolerance_and_says_so(spec, reading, verdict):
+    clearance = {"unit": "mm", "intake": spec, "exhaust": {"min": 0.32, "max": 0.38}}
+    engine = engine_firing([1, 3, 4, 2], clearance=clearance)
+    mark = mark_verdict(engine, entry(reading, verdict), D("0.15"), TERMS)
+    assert mark.right, mark.instructor_says
+    assert ("shop tolerance" in mark.student_says) is ("minus" not in spec)

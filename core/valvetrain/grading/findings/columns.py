@@ -5,6 +5,7 @@ import statistics
 from typing import NamedTuple
 
 from valvetrain.engine import Role
+from valvetrain.grading.adjusted import closing_moves_mm
 from valvetrain.grading.columns import AFTER, READING, SECOND, SET, SHIM_CHOSEN, SHIM_FITTED
 from valvetrain.grading.constants import (
     COLUMN_SHEET,
@@ -20,6 +21,7 @@ from valvetrain.grading.constants import (
     VERDICT_SLIP,
     WRONG_BY_CHANCE,
 )
+from valvetrain.grading.findings.closing import explain_closing
 from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import (
     LOG_NEEDED,
@@ -34,7 +36,13 @@ from valvetrain.grading.sheet import Entry
 
 
 def explain_columns(case: Case) -> list[Finding]:
-    found = (_between_passes(case), _creep(case), _wrong_way(case), _other_spec(case))
+    found = (
+        _between_passes(case),
+        _creep(case),
+        _wrong_way(case),
+        _other_spec(case),
+        *explain_closing(case),
+    )
     return [finding for finding in found if finding is not None]
 
 
@@ -152,6 +160,7 @@ def _shim_sum(case: Case, line: Entry) -> ShimSum | None:
         return None
     step = float(adjuster.sizes.step_mm)
     by = gap_mm - float(case.engine.clearance[case.role(line.valve)].middle_mm)
+    by += float(closing_moves_mm(line))
     if abs(by) <= step:
         return None
     return ShimSum(line.valve, fitted_mm, gap_mm, chosen_mm, fitted_mm + by, fitted_mm - by, step)

@@ -38,6 +38,8 @@ class Kind(StrEnum):
     BETWEEN_PASSES = "between-passes"
     WRONG_WAY_SHIM = "wrong-way-shim"
     LOCK_NUT_CREEP = "lock-nut-creep"
+    GAPS_SWAPPED = "opening-and-closing"
+    CLOSING_FORGOTTEN = "closing-forgotten"
 
     @property
     def words(self) -> KindWords:
@@ -111,6 +113,17 @@ WORDS = {
         "Passes differ",
         "The two passes differ by more than one hand's repeatability.",
         hint="Your two passes of {valves} differ: measure a third time.",
+    ),
+    Kind.GAPS_SWAPPED: KindWords(
+        "Opening and closing exchanged",
+        "The opening gap stands in the closing column, and the closing gap in the other.",
+        hint="Which of the two gaps of {valves} is the one that opens it?",
+    ),
+    Kind.CLOSING_FORGOTTEN: KindWords(
+        "Closing shim forgotten in the sum",
+        "The opening shim was worked out from the gap as it was measured, although the closing "
+        "shim that is changed first moves it.",
+        hint="The closing shim of {valves} is changed first: what does that do to the opening gap?",
     ),
     Kind.WRONG_WAY_SHIM: KindWords(
         "Shim the wrong way",

@@ -12,8 +12,8 @@ outweighs how rare it is: `log_odds` is the natural logarithm of those odds (Bay
 """
 
 import math
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from decimal import Decimal
 from functools import cached_property
 from typing import NamedTuple
@@ -87,6 +87,8 @@ class Reference:
     key: dict[int, KeyGap]
     """A gap for every valve of the engine."""
     scatter: Scatter = HONEST
+    closing_mm: Mapping[int, Decimal] = field(default_factory=dict)
+    """The key of the closing gaps, of valves that are pulled shut."""
 
     @cached_property
     def order(self) -> dict[int, int]:
