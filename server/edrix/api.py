@@ -28,13 +28,14 @@ from edrix.reports.api import router as reports
 from edrix.reports.files_api import router as files
 from edrix.safety.api import router as safety
 from edrix.sheets.api import router as sheets
+from edrix.shop.api import router as shop
 from edrix.stands.api import router as stands
 from edrix.study.api import router as studies
 
 api = new_api(SignedIn())
 install_handlers(api)
 ROUTERS = (
-    accounts, staff, longforms, engines, classes, stands, drills, safety, practice, sheets,
+    accounts, staff, shop, longforms, engines, classes, stands, drills, safety, practice, sheets,
     marking, rubrics, intake, studies, files, reports, archives, progress, qr,
 )  # fmt: skip
 for router in ROUTERS:

@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "edrix.starting",
     "edrix.accounts",
     "edrix.longforms",
+    "edrix.shop",
     "edrix.engines",
     "edrix.classes",
     "edrix.stands",

@@ -1,5 +1,6 @@
 """Screws and single shims: worked figures, and what must hold for all figures."""
 
+import itertools
 from decimal import Decimal
 
 import pytest
@@ -8,6 +9,7 @@ from hypothesis import strategies as st
 
 from valvetrain.adjusters import (
     AdjusterError,
+    Codes,
     ScrewAdjuster,
     Sizes,
     advise_shim,
@@ -15,6 +17,7 @@ from valvetrain.adjusters import (
     screw_turn,
     shim_sum,
     shim_table,
+    typed_size,
 )
 from valvetrain.gauges import Spec
 
@@ -125,15 +128,53 @@ def test_a_chosen_shim_is_within_and_moves_the_right_way(measured, size, prefer)
 
 
 def test_the_printed_table_says_what_the_arithmetic_says():
-    gaps = [D(n) / 100 for n in range(0, 40, 2)]
-    table = shim_table(SPEC, SIZES, gaps)
-    assert len(table.new_mm) == len(gaps)
+    table = shim_table(SPEC, SIZES)
+    assert len(table.new_mm) == len(table.bands) < 40
     assert len(table.new_mm[0]) == 31
-    row, column = gaps.index(D("0.30")), table.fitted_mm.index(D("2.50"))
+    column = table.fitted_mm.index(D("2.50"))
     # 2.50 + 0.30 - 0.125 = 2.675: 2.65 gives 0.15 and 2.70 gives 0.10, both at 0.025 from the
     # middle; the tie goes to the thinner shim, the looser gap.
-    assert table.new_mm[row][column] == D("2.65")
-    assert table.new_mm[gaps.index(D("0.12"))][column] == D("2.50")
+    assert row_of(table, D("0.30"))[column] == D("2.65")
+    assert row_of(table, D("0.12"))[column] == D("2.50")
+
+
+def row_of(table, gap_mm):
+    (place,) = [place for place, band in enumerate(table.bands) if band.holds(gap_mm)]
+    return table.new_mm[place]
+
+
+def test_every_figure_that_a_gauge_can_give_lies_in_one_band_with_its_own_answer():
+    """Hundredths, half leaves and whole thou (1 thou = 0.0254 mm), each against the arithmetic."""
+    figures = {D(n) / 200 for n in range(70)} | {D("0.0254") * n for n in range(14)}
+    table = shim_table(SPEC, SIZES)
+    for figure in sorted(figures):
+        row = row_of(table, figure)
+        for size, told in zip(table.fitted_mm, row, strict=True):
+            assert told == advise_shim(size, figure, SPEC, SIZES).choose_mm, (figure, size)
+
+
+def test_bands_are_neighbours_and_no_two_say_the_same():
+    table = shim_table(SPEC, SIZES)
+    for (_, end), (begin, _) in itertools.pairwise(table.bands):
+        assert begin - end == D("0.0001")
+    assert all(one != other for one, other in itertools.pairwise(table.new_mm))
+    assert table.bands[0].from_mm == 0
+
+
+@pytest.mark.parametrize(
+    ("codes", "typed", "means"),
+    [
+        (Codes(times=D("0.01")), "235", "2.35"),
+        (Codes(times=D("0.01")), "2.35", "2.35"),
+        # 3 mm, although 3 would be the code of 0.03: nobody makes that.
+        (Codes(times=D("0.01")), "3", "3"),
+        (Codes(sizes_mm=(("A", D("2.20")),)), "A", "2.20"),
+        (Codes(sizes_mm=(("A", D("2.20")),)), "B", "B"),
+        (None, "235", "235"),
+    ],
+)
+def test_a_stamped_code_may_be_typed_for_a_size(codes, typed, means):
+    assert typed_size(typed, codes, SIZES) == means
 
 
 @pytest.mark.parametrize(

@@ -166,6 +166,7 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
         "sheet_id": school.sheet.id,
         "drill_id": 1,
         "number": 1,
+        "line_id": 1,
         "opening_id": 1,
         "run_id": school.run_id,
         "hand_in_id": 1,

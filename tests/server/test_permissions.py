@@ -128,6 +128,7 @@ def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
         "place": "paper-1",
         "drill_id": drills.start(school.ines, school.engine_id, None, "alone").id,
         "number": 1,
+        "line_id": 1,
         "opening_id": 1,
         "practice_id": school.practice.id,
         "run_id": school.run_id,

@@ -345,6 +345,7 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
         "hand_in_id": 1,
         "drill_id": 1,
         "number": 1,
+        "line_id": 1,
         "opening_id": 1,
         "practice_id": school.practice.id,
         "run_id": run.id,

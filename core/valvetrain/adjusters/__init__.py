@@ -10,13 +10,12 @@ from valvetrain.adjusters.shim import (
     ShimAdjuster,
     ShimAdvice,
     ShimChoice,
-    ShimTable,
     advise_shim,
     gap_with_shim,
     shim_sum,
-    shim_table,
 )
-from valvetrain.adjusters.sizes import Sizes
+from valvetrain.adjusters.shim_table import Band, ShimTable, shim_table
+from valvetrain.adjusters.sizes import Codes, Sizes, typed_size
 
 KINDS: dict[str, type[HydraulicAdjuster | ScrewAdjuster | ShimAdjuster]] = {
     kind.kind: kind for kind in (HydraulicAdjuster, ScrewAdjuster, ShimAdjuster)
@@ -28,6 +27,8 @@ __all__ = [
     "UNSTATED",
     "Adjuster",
     "AdjusterError",
+    "Band",
+    "Codes",
     "HydraulicAdjuster",
     "MeasuredSeat",
     "PairAdvice",
@@ -49,4 +50,5 @@ __all__ = [
     "screw_turn",
     "shim_sum",
     "shim_table",
+    "typed_size",
 ]

@@ -204,20 +204,3 @@ def shim_sum(fitted_mm: Decimal, measured_mm: Decimal, spec: Spec) -> str:
         f"{fitted_mm:.3f} fitted + {measured_mm:.3f} measured \u2212 {middle_mm:.3f} wanted "
         f"= {fitted_mm + measured_mm - middle_mm:.3f} mm"
     )
-
-
-class ShimTable(NamedTuple):
-    """The maker's kind of table: `new_mm[gap][fitted]`, None where no size reaches the spec."""
-
-    gaps_mm: tuple[Decimal, ...]
-    fitted_mm: tuple[Decimal, ...]
-    new_mm: tuple[tuple[Decimal | None, ...], ...]
-
-
-def shim_table(spec: Spec, sizes: Sizes, gaps_mm: Sequence[Decimal]) -> ShimTable:
-    """Measured gap against fitted shim, each cell the shim to fit (the fitted one: leave it)."""
-    fitted = tuple(sizes.all())
-    rows = tuple(
-        tuple(advise_shim(size, gap, spec, sizes).choose_mm for size in fitted) for gap in gaps_mm
-    )
-    return ShimTable(tuple(gaps_mm), fitted, rows)

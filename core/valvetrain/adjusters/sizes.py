@@ -73,3 +73,13 @@ class Sizes(NamedTuple):
         if count > MOST_SIZES:
             raise AdjusterError(f"that makes {count} sizes; give at most {MOST_SIZES}")
         return [self.from_mm + index * self.step_mm for index in range(count)]
+
+
+def typed_size(text: str, codes: Codes | None, sizes: Sizes) -> str:
+    """What was typed for a shim, its stamped code turned into millimetres: `235` is `2.35` where
+    this engine's stamps mean that. Anything else stays as it was typed, and so does a figure that
+    would be a code of a size which nobody makes: `3` is 3 mm, not 0.03."""
+    size_mm = None if codes is None else codes.size_mm(text)
+    if size_mm is None or not sizes.from_mm <= size_mm <= sizes.to_mm:
+        return text
+    return f"{size_mm:f}"

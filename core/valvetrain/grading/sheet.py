@@ -6,6 +6,7 @@ from decimal import Decimal
 from enum import StrEnum
 from typing import NamedTuple
 
+from valvetrain.adjusters import typed_size
 from valvetrain.angles import AngleError, typed_crank_deg
 from valvetrain.constants import NOT_A_GAP_MM
 from valvetrain.engine import Engine
@@ -118,7 +119,8 @@ def read_entry(
         column = FURTHER.get(name)
         if column is None:
             raise EntryError(valve, name[:20], f"is not a column of a sheet; {', '.join(FURTHER)}")
-        in_mm = _length_mm(valve, column, text, Unit(unit))
+        plain = _stamp_read(engine, valve, column, text)
+        in_mm = _length_mm(valve, column, plain, Unit(unit))
         if in_mm is not None:
             besides[name] = Written(text.strip(), in_mm)
     try:
@@ -134,6 +136,17 @@ def read_entry(
         verdict=SpecVerdict(verdict) if verdict else None,
         further=besides,
     )
+
+
+def _stamp_read(engine: Engine, valve: int, column: Column, text: str) -> str:
+    """A shim's stamped code as a size in mm; anything else as it was typed."""
+    if column.holds != "shim":
+        return text
+    role = engine.valve[valve].role
+    is_closing = column.name.startswith("closing")
+    adjuster = engine.closing_adjuster_of(role) if is_closing else engine.adjuster_of(role)
+    shim = adjuster.shim
+    return text if shim is None else typed_size(text, shim.codes, shim.sizes)
 
 
 def spec_verdict(engine: Engine, valve: int, gap_mm: Decimal) -> SpecVerdict:

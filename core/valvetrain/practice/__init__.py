@@ -4,7 +4,14 @@
 `asks` and `advise` coach, `debrief` tells at the end what nobody could see before.
 """
 
-from valvetrain.practice.actions import ACTIONS, Action, fields_of, read_action, write_action
+from valvetrain.practice.actions import (
+    ACTIONS,
+    Action,
+    GapKind,
+    fields_of,
+    read_action,
+    write_action,
+)
 from valvetrain.practice.closing import FirstStartResult, Outcome, first_start
 from valvetrain.practice.coach import Advice, advise, asks, margin_now_deg
 from valvetrain.practice.constants import PRACTICE_VERSION
@@ -40,6 +47,7 @@ __all__ = [
     "Debrief",
     "FaultKind",
     "FirstStartResult",
+    "GapKind",
     "Level",
     "Moment",
     "Observation",

@@ -1,5 +1,7 @@
 """Adjusting: lock nuts, screws, shims, cams out and in."""
 
+from decimal import Decimal
+
 from valvetrain.adjusters import Screwed, Shimmed
 from valvetrain.angles import CYCLE_DEG, TURN_DEG
 from valvetrain.constants import UM_PER_MM
@@ -248,10 +250,19 @@ def apply_read_shim(setup: Setup, state: State, action: ReadShim) -> tuple[State
                 "The stamp is worn off: use the micrometer.", {"size_mm": None}
             )
         size_mm = aside_um / UM_PER_MM
-        return state, Observation(f"Stamped {size_mm:.3f} mm.", {"size_mm": size_mm})
+        return state, Observation(_stamp(setup, action, size_mm), {"size_mm": size_mm})
     read_mm = aside_um / UM_PER_MM + scatter(setup, state, MICROMETER_HAND_MM)
     read_mm = round(round(read_mm / MICROMETER_MM) * MICROMETER_MM, 3)
     return state, Observation(f"The micrometer shows {read_mm:.2f} mm.", {"size_mm": read_mm})
+
+
+def _stamp(setup: Setup, action: ReadShim, size_mm: float) -> str:
+    """The code that is stamped where this engine's shims have codes, and what it means."""
+    codes = _shim_of(setup, action.valve, action.gap).codes
+    code = None if codes is None else codes.code_of(Decimal(str(size_mm)))
+    if code is None:
+        return f"Stamped {size_mm:.3f} mm."
+    return f"Stamped {code}, which is {size_mm:.3f} mm."
 
 
 def apply_fit_shim(setup: Setup, state: State, action: FitShim) -> tuple[State, Observation]:

@@ -172,13 +172,22 @@ class PreviewOut(Schema):
     table: CycleTableOut | None
 
 
+class BandOut(Schema):
+    """Measured gaps that ask for the same shims; both ends belong to it."""
+
+    from_mm: float
+    to_mm: float
+
+
 class ShimTableOut(Schema):
-    """new_mm has a row for each gap and a column for each fitted size; null: none reaches."""
+    """new_mm has a row for each band and a column for each fitted size; null: none reaches.
+    gap is opening, or closing of valves that are pulled shut."""
 
     role: str
+    gap: str
     low_mm: float
     high_mm: float
-    gaps_mm: list[float]
+    bands: list[BandOut]
     fitted_mm: list[float]
     new_mm: list[list[float | None]]
 
@@ -187,10 +196,13 @@ class TypedShimIn(In):
     valve: int
     fitted: str = Field(max_length=20)
     measured: str = Field(max_length=20)
+    closing_fitted: str = Field("", max_length=20)
+    closing_measured: str = Field("", max_length=20)
 
 
 class ShimsIn(In):
-    """Fitted and stock are millimetres, as shims are made; measured is in unit."""
+    """Fitted and stock are millimetres, as shims are made, or what is stamped on them where the
+    engine's shims have codes; measured is in unit. A valve with a blank figure is left out."""
 
     valves: list[TypedShimIn] = Field(max_length=200)
     stock: list[str] = Field(default_factory=list, max_length=1000)
@@ -213,6 +225,17 @@ class ShimAdviceOut(Schema):
     choices: list[ShimChoiceOut]
     verdict: str
     warnings: list[str]
+    closing: "ShimAdviceOut | None"
+    """Of a valve that is pulled shut: the shim that is changed first."""
+    opening_gap_mm: float | None
+    """What the opening gap then is; null where no closing shim was given."""
+    says: list[str]
+    """The arithmetic of both, step by step."""
+
+
+class UnplannedOut(Schema):
+    valve: int
+    why: str
 
 
 class ShimMoveOut(Schema):
@@ -233,3 +256,5 @@ class SwapOut(Schema):
 class ShimsOut(Schema):
     valves: list[ShimAdviceOut]
     swap: SwapOut
+    closing_swap: SwapOut | None
+    left_out: list[UnplannedOut]

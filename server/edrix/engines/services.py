@@ -26,12 +26,13 @@ from edrix.errors import (
     NotFoundError,
 )
 from edrix.names import tidy
+from edrix.shop import services as shop
 from valvetrain.adjusters import Prefer
 from valvetrain.angles import normalise_deg
 from valvetrain.document import DocumentError
 from valvetrain.effect import SetHere, effect_of, set_here
 from valvetrain.engine import Engine as CoreEngine
-from valvetrain.engine import Valve
+from valvetrain.engine import ShopTolerance, Valve
 from valvetrain.engine_file import read_engine, remarks, write_engine
 from valvetrain.patterns import patterns
 from valvetrain.sequences import (
@@ -70,8 +71,13 @@ def get_version(engine_id: int, number: int | None = None) -> EngineVersion:
     return version
 
 
-def core_engine(version: EngineVersion) -> CoreEngine:
-    return _core_engine(version.content_hash, json.dumps(version.document))
+def core_engine(version: EngineVersion, allowed: ShopTolerance | None = None) -> CoreEngine:
+    """The engine, its specs of one figure judged by the school's shop tolerance as it is now, or as
+    allowed says it was."""
+    engine = _core_engine(version.content_hash, json.dumps(version.document))
+    if not engine.has_single_figures:
+        return engine
+    return engine.in_a_shop(shop.tolerance() if allowed is None else allowed)
 
 
 def add_engine(user: User, document: Any) -> tuple[EngineVersion, list[str]]:
@@ -151,6 +157,7 @@ def preview(user: User, document: Any) -> dict[str, Any]:
         engine = read_engine(document)
     except DocumentError as refusal:
         return {"faults": [f._asdict() for f in refusal.faults], "warnings": [], "table": None}
+    engine = engine.in_a_shop(shop.tolerance())
     warnings = [*remarks(document), *suspicions(engine)]
     return {"faults": [], "warnings": warnings, "table": bench_table(engine)}
 
@@ -161,7 +168,10 @@ def engine_patterns() -> list[dict[str, Any]]:
 
 def cycle_json(version: EngineVersion) -> tuple[bytes, str]:
     """The cycle table as JSON and a tag of its content, computed once for each engine."""
-    return _cycle_json(version.content_hash, json.dumps(version.document))
+    written = json.dumps(version.document)
+    has_single = _core_engine(version.content_hash, written).has_single_figures
+    allowed = shop.tolerance() if has_single else ShopTolerance()
+    return _cycle_json(version.content_hash, written, allowed)
 
 
 @dataclass(frozen=True, slots=True)
@@ -309,7 +319,7 @@ def _core_engine(_content_hash: str, document: str) -> CoreEngine:
 
 
 @lru_cache(maxsize=256)
-def _cycle_json(_content_hash: str, document: str) -> tuple[bytes, str]:
-    table = bench_table(read_engine(json.loads(document)))
+def _cycle_json(_content_hash: str, document: str, allowed: ShopTolerance) -> tuple[bytes, str]:
+    table = bench_table(read_engine(json.loads(document)).in_a_shop(allowed))
     body = as_json(table)
     return body, hashlib.sha256(body).hexdigest()[:20]

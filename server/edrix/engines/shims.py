@@ -5,20 +5,22 @@ from typing import Any, NamedTuple
 
 from edrix.errors import FieldFault, InvalidError
 from valvetrain.adjusters import (
+    MeasuredSeat,
     Prefer,
+    ShimAdvice,
     Shimmed,
+    Sizes,
+    advise_pair,
     advise_shim,
     shim_sum,
     shim_table,
+    typed_size,
 )
 from valvetrain.engine import Engine, Role
 from valvetrain.gauges import Spec
 from valvetrain.shim_swap import Seat, swap_shims
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm
 
-GAP_STEP_MM = Decimal("0.02")
-BEYOND_MM = Decimal("0.20")
-"""The table goes so far beyond the spec; a larger gap is worth a question first."""
 MOST_SHIM_MM = 20
 MOST_GAP_MM = 5
 
@@ -27,6 +29,9 @@ class TypedShim(NamedTuple):
     valve: int
     fitted: str
     measured: str
+    closing_fitted: str = ""
+    closing_measured: str = ""
+    """Of a valve that is pulled shut."""
 
 
 def shim_roles(engine: Engine) -> list[Role]:
@@ -34,25 +39,27 @@ def shim_roles(engine: Engine) -> list[Role]:
 
 
 def tables(engine: Engine) -> list[dict[str, Any]]:
-    """One table for each role with shims: measured gap against fitted shim."""
+    """One table for each role with shims, and one for the closing shims of each that has them:
+    measured gap against fitted shim."""
     found = []
     for role in shim_roles(engine):
-        spec = _spec(engine, role)
-        count = int((spec.max_mm + BEYOND_MM) / GAP_STEP_MM) + 1
-        made = shim_table(spec, _shims(engine, role).sizes, _steps(count))
-        found.append(
-            {
-                "role": role.value,
-                "low_mm": float(spec.min_mm),
-                "high_mm": float(spec.max_mm),
-                "gaps_mm": [float(gap) for gap in made.gaps_mm],
-                "fitted_mm": [float(size) for size in made.fitted_mm],
-                "new_mm": [
-                    [None if new is None else float(new) for new in row] for row in made.new_mm
-                ],
-            }
-        )
+        if role in engine.closing:
+            found.append(_table(role, "closing", _closing_spec(engine, role), engine))
+        found.append(_table(role, "opening", _spec(engine, role), engine))
     return found
+
+
+def _table(role: Role, gap: str, spec: Spec, engine: Engine) -> dict[str, Any]:
+    made = shim_table(spec, _shims(engine, role, gap).sizes)
+    return {
+        "role": role.value,
+        "gap": gap,
+        "low_mm": float(spec.min_mm),
+        "high_mm": float(spec.max_mm),
+        "bands": [{"from_mm": float(a), "to_mm": float(b)} for a, b in made.bands],
+        "fitted_mm": [float(size) for size in made.fitted_mm],
+        "new_mm": [[None if new is None else float(new) for new in row] for row in made.new_mm],
+    }
 
 
 def plan(
@@ -60,41 +67,106 @@ def plan(
 ) -> dict[str, Any]:
     """Each measured valve by itself, and all of them with shims moved between them.
 
-    Raises InvalidError naming every figure that cannot be used.
+    A valve of which a figure is blank is left out, and said to be. Of a valve that is pulled shut
+    the closing shim comes first. Raises InvalidError naming every figure that cannot be used.
     """
     faults: list[FieldFault] = []
-    seats = [_seat(engine, line, unit, faults) for line in typed]
-    at_hand = [_length(text, "mm", f"stock {text}", MOST_SHIM_MM, faults) for text in stock]
     if len({line.valve for line in typed}) < len(typed):
         faults.append(FieldFault("valves", "names a valve twice"))
-    if faults or not seats:
+    left_out = {line.valve: why for line in typed if (why := _blank(engine, line))}
+    whole = [line for line in typed if line.valve not in left_out]
+    read = [_seats(engine, line, unit, faults) for line in whole]
+    at_hand = [_size(text, None, f"stock {text}", faults, engine) for text in stock]
+    if not whole and not faults:
+        faults.append(FieldFault("valves", "have none with both its shim and its gap; give one"))
+    if faults:
         told = "; ".join(f"{fault.path} {fault.problem}" for fault in faults[:3])
-        raise InvalidError(f"The shims were not worked out: {told or 'no valve is given'}.", faults)
-    read = [seat for seat in seats if seat is not None]
+        raise InvalidError(f"The shims were not worked out: {told}.", faults)
+    told_valves = [_advice(engine, seats, prefer) for seats in read if seats is not None]
+    closing = [one.closing for one in read if one is not None and one.closing is not None]
+    opening = [_moved(one, advice) for one, advice in zip(read, told_valves, strict=True) if one]
+    sizes = [size for size in at_hand if size is not None]
     return {
-        "valves": [_advice(engine, seat, prefer) for seat in read],
-        "swap": _swap(engine, read, [size for size in at_hand if size is not None]),
+        "valves": told_valves,
+        "swap": _swap(engine, opening, sizes, "opening"),
+        "closing_swap": _swap(engine, closing, [], "closing") if closing else None,
+        "left_out": [{"valve": valve, "why": why} for valve, why in left_out.items()],
     }
 
 
-def _advice(engine: Engine, seat: Seat, prefer: Prefer) -> dict[str, Any]:
-    sizes = _shims(engine, engine.valve[seat.valve].role).sizes
-    advice = advise_shim(seat.fitted_mm, seat.measured_mm, seat.spec, sizes, prefer)
+class Seats(NamedTuple):
+    """A valve's opening shim, and its closing shim where both of its figures were given."""
+
+    opening: Seat
+    closing: Seat | None
+
+
+def _blank(engine: Engine, line: TypedShim) -> str:
+    """What is missing of a valve; empty where nothing is."""
+    if not line.fitted.strip() or not line.measured.strip():
+        return f"the {'measured gap' if line.fitted.strip() else 'fitted shim'} is blank"
+    if bool(line.closing_fitted.strip()) is not bool(line.closing_measured.strip()):
+        blank = "closing gap" if line.closing_fitted.strip() else "fitted closing shim"
+        return f"the {blank} is blank"
+    return ""
+
+
+def _advice(engine: Engine, seats: Seats, prefer: Prefer) -> dict[str, Any]:
+    opening, closing = seats
+    role = engine.valve[opening.valve].role
+    sizes = _shims(engine, role).sizes
+    if closing is None:
+        advice = advise_shim(opening.fitted_mm, opening.measured_mm, opening.spec, sizes, prefer)
+        told = shim_sum(opening.fitted_mm, opening.measured_mm, opening.spec)
+        return _told(opening.valve, advice, told)
+    pair = advise_pair(
+        _measured(closing, _shims(engine, role, "closing").sizes),
+        _measured(opening, sizes),
+        prefer,
+    )
+    told = shim_sum(opening.fitted_mm, pair.opening_gap_mm, opening.spec)
+    first = shim_sum(closing.fitted_mm, closing.measured_mm, closing.spec)
+    return _told(opening.valve, pair.opening, told) | {
+        "closing": _told(closing.valve, pair.closing, first),
+        "opening_gap_mm": pair.opening_gap_mm,
+        "says": list(pair.says),
+    }
+
+
+def _measured(seat: Seat, sizes: Sizes) -> MeasuredSeat:
+    return MeasuredSeat(seat.fitted_mm, seat.measured_mm, seat.spec, sizes)
+
+
+def _told(valve: int, advice: ShimAdvice, told: str) -> dict[str, Any]:
     return advice._asdict() | {
-        "valve": seat.valve,
-        "sum": shim_sum(seat.fitted_mm, seat.measured_mm, seat.spec),
+        "valve": valve,
+        "sum": told,
         "choices": [choice._asdict() for choice in advice.choices],
+        "closing": None,
+        "opening_gap_mm": None,
+        "says": [],
     }
 
 
-def _swap(engine: Engine, seats: list[Seat], stock: list[Decimal]) -> dict[str, Any]:
+def _moved(seats: Seats, advice: dict[str, Any]) -> Seat:
+    """The opening seat as it is once the closing shim is right. Its gap may then be below zero: the
+    length of shim and gap together is known all the same."""
+    gap_mm = advice["opening_gap_mm"]
+    return seats.opening if gap_mm is None else seats.opening._replace(measured_mm=gap_mm)
+
+
+def _swap(engine: Engine, seats: list[Seat], stock: list[Decimal], gap: str) -> dict[str, Any]:
     """Shims of one kind are moved among themselves; the stock is of the first kind."""
     moves: list[dict[str, Any]] = []
     buy: list[Decimal] = []
     left: list[Decimal] = []
     warnings: list[str] = []
-    for adjuster in dict.fromkeys(_shims(engine, engine.valve[s.valve].role) for s in seats):
-        own = [s for s in seats if _shims(engine, engine.valve[s.valve].role) == adjuster]
+
+    def kind_of(seat: Seat) -> Shimmed:
+        return _shims(engine, engine.valve[seat.valve].role, gap)
+
+    for adjuster in dict.fromkeys(kind_of(seat) for seat in seats):
+        own = [seat for seat in seats if kind_of(seat) == adjuster]
         swap = swap_shims(own, adjuster.sizes, stock)
         stock = []
         moves += [move._asdict() for move in swap.moves]
@@ -104,20 +176,48 @@ def _swap(engine: Engine, seats: list[Seat], stock: list[Decimal]) -> dict[str, 
     return {"moves": moves, "buy_mm": buy, "left_over_mm": left, "warnings": warnings}
 
 
-def _seat(engine: Engine, line: TypedShim, unit: str, faults: list[FieldFault]) -> Seat | None:
+def _seats(engine: Engine, line: TypedShim, unit: str, faults: list[FieldFault]) -> Seats | None:
     path = f"valve {line.valve}"
     valve = engine.valve.get(line.valve)
     if valve is None or valve.role not in shim_roles(engine):
         faults.append(FieldFault(path, "has no shim on this engine"))
         return None
-    fitted = _length(line.fitted, "mm", f"{path}, fitted shim", MOST_SHIM_MM, faults)
+    role = valve.role
+    fitted = _size(line.fitted, _shims(engine, role), f"{path}, fitted shim", faults, engine)
     measured = _length(line.measured, unit, f"{path}, measured gap", MOST_GAP_MM, faults)
+    closing = None
+    if line.closing_fitted.strip():
+        if role not in engine.closing:
+            faults.append(FieldFault(path, "has no closing shim on this engine"))
+            return None
+        kind = _shims(engine, role, "closing")
+        its_shim = _size(line.closing_fitted, kind, f"{path}, closing shim", faults, engine)
+        gap = _length(line.closing_measured, unit, f"{path}, closing gap", MOST_GAP_MM, faults)
+        if its_shim is not None and gap is not None:
+            closing = Seat(line.valve, its_shim, gap, _closing_spec(engine, role))
     if fitted is None or measured is None:
         return None
-    if fitted == 0:
-        faults.append(FieldFault(f"{path}, fitted shim", "is 0; give its thickness"))
+    return Seats(Seat(line.valve, fitted, measured, _spec(engine, role)), closing)
+
+
+def _size(
+    text: str, kind: Shimmed | None, path: str, faults: list[FieldFault], engine: Engine
+) -> Decimal | None:
+    """A shim's thickness in mm, or its stamped code. Without a kind, those of the engine."""
+    kinds = [kind] if kind else [_shims(engine, role) for role in shim_roles(engine)]
+    plain = next(
+        (
+            size
+            for one in kinds
+            if (size := typed_size(text.strip(), one.codes, one.sizes)) != text.strip()
+        ),
+        text,
+    )
+    size_mm = _length(plain, "mm", path, MOST_SHIM_MM, faults)
+    if size_mm == 0:
+        faults.append(FieldFault(path, "is 0; give its thickness"))
         return None
-    return Seat(line.valve, fitted, measured, _spec(engine, valve.role))
+    return size_mm
 
 
 def _length(
@@ -139,12 +239,14 @@ def _spec(engine: Engine, role: Role) -> Spec:
     return Spec(limits.low_mm, limits.high_mm)
 
 
-def _shims(engine: Engine, role: Role) -> Shimmed:
-    adjuster = engine.adjuster_of(role).shim
+def _closing_spec(engine: Engine, role: Role) -> Spec:
+    limits = engine.closing[role]
+    return Spec(limits.low_mm, limits.high_mm)
+
+
+def _shims(engine: Engine, role: Role, gap: str = "opening") -> Shimmed:
+    kind = engine.closing_adjuster_of(role) if gap == "closing" else engine.adjuster_of(role)
+    adjuster = kind.shim
     if adjuster is None:
-        raise TypeError(f"{role} has no shims; ask shim_roles first")
+        raise TypeError(f"{role} has no {gap} shims; ask shim_roles first")
     return adjuster
-
-
-def _steps(count: int) -> list[Decimal]:
-    return [index * GAP_STEP_MM for index in range(count)]

@@ -63,15 +63,20 @@ class ValveOut(Schema):
 
 
 class LimitsOut(Schema):
+    """What gaps are judged by. nominal_mm is the one figure that a maker prints without a
+    tolerance; shop is then what the school allows on either side, in words."""
+
     low_mm: float
     high_mm: float
     low_thou: float
     high_thou: float
+    written_in: str
+    nominal_mm: float | None = None
+    shop: str = ""
 
 
 class SpecOut(LimitsOut):
     role: str
-    written_in: str
     lift_mm: float
     running: LimitsOut | None = None
     """The running range of a brake rocker."""

@@ -110,7 +110,7 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
             {
                 "role": role.value,
                 **_spec(engine.clearance[role]),
-                "closing": _closing(engine, role),
+                "closing": closing_of(engine, role),
                 "lift_mm": engine.lift_mm[role],
             }
             for role in engine.roles
@@ -170,15 +170,28 @@ def _manual(engine: Engine) -> dict[str, Any]:
 def _spec(clearance: Clearance) -> dict[str, Any]:
     running = clearance.running_mm
     return {
-        **_limits(clearance.low_mm, clearance.high_mm),
-        "written_in": clearance.unit.value,
-        "running": None if running is None else _limits(*running),
+        **limits_of(clearance),
+        "running": None
+        if running is None
+        else _limits(*running) | {"written_in": clearance.unit.value},
     }
 
 
-def _closing(engine: Engine, role: Role) -> dict[str, float] | None:
+def closing_of(engine: Engine, role: Role) -> dict[str, Any] | None:
+    """The closing clearance of a role whose valves are pulled shut, as `limits_of` gives it."""
     spec = engine.closing.get(role)
-    return None if spec is None else _limits(spec.low_mm, spec.high_mm)
+    return None if spec is None else limits_of(spec)
+
+
+def limits_of(clearance: Clearance) -> dict[str, Any]:
+    """See `table_schemas.LimitsOut` for the keys."""
+    nominal = clearance.nominal_mm
+    tolerance = clearance.shop_tolerance.normalize()
+    return _limits(clearance.low_mm, clearance.high_mm) | {
+        "written_in": clearance.unit.value,
+        "nominal_mm": None if nominal is None else float(nominal),
+        "shop": f"±{tolerance:f} {clearance.unit}" if tolerance else "",
+    }
 
 
 def _limits(low_mm: Decimal, high_mm: Decimal) -> dict[str, float]:

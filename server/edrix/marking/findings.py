@@ -61,4 +61,5 @@ def hints_of(sheet: Sheet, hand_in: HandIn) -> list[str]:
 
 def _reference(sheet: Sheet, key_id: int) -> Reference:
     key = stands.stated_key(key_id)
-    return Reference(engines.core_engine(sheet.stand.engine_version), key)
+    engine = engines.core_engine(sheet.stand.engine_version)
+    return Reference(engine, key.gaps, closing_mm=key.closing_mm)

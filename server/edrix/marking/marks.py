@@ -38,6 +38,7 @@ def terms_by_key(sheet: Sheet, key_ids: Collection[int]) -> dict[int, Terms]:
             sheet.gauge_mm,
             frozenset(sheet.asks),
             known.of_valve_mm,
+            closing_mm=known.closing_mm,
         )
         for known in stands.key_uncertainties(key_ids)
     }

@@ -13,7 +13,7 @@ from edrix.sheets import services as sheets
 from edrix.sheets.services import HandIn, Reading
 from edrix.stands import services as stands
 from edrix.stands.services import Key
-from valvetrain.adjusters import gap_with_shim
+from valvetrain.adjusters import gap_with_shim, moved_by
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +24,8 @@ class NextGap:
     now_mm: Decimal
     becomes_mm: Decimal
     why: str
+    closing_mm: Decimal | None = None
+    """What its closing gap becomes; None where it has none that was measured."""
 
     @property
     def moved(self) -> bool:
@@ -50,7 +52,10 @@ def see(user: User, hand_in_id: int) -> NextKey:
     now_mm = stands.key_gaps_mm(key.id)
     written = {reading.valve: reading for reading in made.readings.all()}
     order = engines.core_engine(made.sheet.stand.engine_version).valve
-    gaps = [_next(valve, now_mm[valve], written.get(valve)) for valve in order]
+    closing_mm = stands.closing_gaps_mm(key.id)
+    gaps = [
+        _next(valve, now_mm[valve], closing_mm.get(valve), written.get(valve)) for valve in order
+    ]
     return NextKey(made, key.number, gaps)
 
 
@@ -68,7 +73,15 @@ def move_on(user: User, hand_in_id: int, *, based_on: int, this_sheet: bool) -> 
         )
     if not any(gap.moved for gap in seen.gaps):
         raise ConflictError("By this sheet nothing was adjusted; the key stays as it is.")
-    gaps = [stands.TypedGap(gap.valve, f"{gap.becomes_mm:f}", "mm") for gap in seen.gaps]
+    gaps = [
+        stands.TypedGap(
+            gap.valve,
+            f"{gap.becomes_mm:f}",
+            "mm",
+            "" if gap.closing_mm is None else f"{gap.closing_mm:f}",
+        )
+        for gap in seen.gaps
+    ]
     before = stands.newest_key(stand)
     key = stands.enter_key(
         user,
@@ -82,14 +95,26 @@ def move_on(user: User, hand_in_id: int, *, based_on: int, this_sheet: bool) -> 
     return key
 
 
-def _next(valve: int, now_mm: Decimal, reading: Reading | None) -> NextGap:
-    if reading is not None:
-        after = reading.further.get("after")
-        if after is not None:
-            return NextGap(valve, now_mm, Decimal(after["mm"]), f"reads {after['typed']} now")
-        fitted, chosen = (reading.further.get(f"shim_{name}") for name in ("fitted", "chosen"))
-        if fitted and chosen and fitted["mm"] != chosen["mm"]:
-            becomes = gap_with_shim(now_mm, Decimal(fitted["mm"]), Decimal(chosen["mm"]))
-            why = f"shim {chosen['typed']} in place of {fitted['typed']}"
-            return NextGap(valve, now_mm, becomes, why)
-    return NextGap(valve, now_mm, now_mm, "")
+def _next(
+    valve: int, now_mm: Decimal, closing_mm: Decimal | None, reading: Reading | None
+) -> NextGap:
+    if reading is None:
+        return NextGap(valve, now_mm, now_mm, "", closing_mm)
+    after = reading.further.get("after")
+    if after is not None:
+        why = f"reads {after['typed']} now"
+        return NextGap(valve, now_mm, Decimal(after["mm"]), why, closing_mm)
+    becomes_mm, whys = now_mm, []
+    for kind, called in (("closing", "closing shim"), ("shim", "shim")):
+        fitted, chosen = (reading.further.get(f"{kind}_{name}") for name in ("fitted", "chosen"))
+        if not fitted or not chosen or fitted["mm"] == chosen["mm"]:
+            continue
+        sizes = Decimal(fitted["mm"]), Decimal(chosen["mm"])
+        whys.append(f"{called} {chosen['typed']} in place of {fitted['typed']}")
+        # A closing shim moves where the valve rests, and so both gaps.
+        if kind == "closing":
+            becomes_mm += moved_by(*sizes)
+            closing_mm = None if closing_mm is None else gap_with_shim(closing_mm, *sizes)
+        else:
+            becomes_mm = gap_with_shim(becomes_mm, *sizes)
+    return NextGap(valve, now_mm, max(Decimal(0), becomes_mm), ", ".join(whys), closing_mm)

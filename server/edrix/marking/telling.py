@@ -15,7 +15,7 @@ from edrix.marking.standing import Standing
 from edrix.sheets.services import HandIn, hand_ins_on_stands
 from valvetrain.grading import PARTS
 
-BY_KEY = frozenset(name for name, kind in PARTS.items() if kind.by_key is not None)
+BY_KEY = {name: kind for name, kind in PARTS.items() if kind.by_key is not None}
 
 
 def waiting_parts(made: Iterable[HandIn]) -> dict[int, frozenset[str]]:
@@ -26,7 +26,7 @@ def waiting_parts(made: Iterable[HandIn]) -> dict[int, frozenset[str]]:
     for one in hand_ins_on_stands({h.key.stand_id for h in asked}, students):
         before.setdefault((one.student_id, one.key.stand_id), []).append(one)
     return {
-        hand_in.id: BY_KEY
+        hand_in.id: frozenset(n for n, k in BY_KEY.items() if k.is_asked(hand_in.sheet.asks))
         if hand_in.sheet.given_back_at is None
         and any(
             one.id < hand_in.id and _same_gaps(one, hand_in)

@@ -24,6 +24,7 @@ from valvetrain.practice import (
     PRACTICE_VERSION,
     Action,
     Advice,
+    GapKind,
     Observation,
     RefusedActionError,
     Setup,
@@ -148,7 +149,7 @@ def _store(known: Live, key: str, action: Action, after: State, seen: Observatio
         )
 
 
-def advice(user: User, run_id: int, valve: int) -> Advice:
+def advice(user: User, run_id: int, valve: int, gap: GapKind = "opening") -> Advice:
     """The next leaf on a valve, where the instructor lets Edrix show it."""
     run = own_run(user, run_id)
     setup = setup_of(run)
@@ -158,7 +159,7 @@ def advice(user: User, run_id: int, valve: int) -> Advice:
         raise NotFoundError(f"This engine has no valve {valve}.")
     events = PracticeEvent.objects.filter(run=run, action__valve=valve).order_by("step")
     felt = [(read_action(event.action), Observation("", event.facts)) for event in events]
-    return advise(setup, valve, felt)
+    return advise(setup, valve, felt, gap)
 
 
 def stack_for(user: User, run_id: int, target: str, unit: str) -> tuple[Stack, list[int]]:

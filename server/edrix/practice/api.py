@@ -23,6 +23,7 @@ from edrix.practice.schemas import (
     StackOut,
 )
 from edrix.problems import Problem
+from valvetrain.practice import GapKind
 
 router = Router(tags=["practice"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
@@ -109,9 +110,11 @@ def act(request: HttpRequest, run_id: int, body: ActionIn) -> HttpResponse:
 
 
 @router.get("/runs/{run_id}/advice", response={200: AdviceOut, **REFUSALS}, operation_id="advice")
-def advice(request: HttpRequest, run_id: int, valve: int) -> dict[str, Any]:
+def advice(
+    request: HttpRequest, run_id: int, valve: int, gap: GapKind = "opening"
+) -> dict[str, Any]:
     """The next leaf and what it would prove, at the level that shows it."""
-    return AdviceOut.of(acting.advice(user_of(request), run_id, valve))
+    return AdviceOut.of(acting.advice(user_of(request), run_id, valve, gap))
 
 
 @router.get("/runs/{run_id}/stack", response={200: StackOut, **REFUSALS}, operation_id="stackFor")

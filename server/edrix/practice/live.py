@@ -16,6 +16,7 @@ from django.utils.crypto import salted_hmac
 
 from edrix.engines import services as engines
 from edrix.practice.models import PracticeEngine, PracticeEvent, PracticeRun
+from valvetrain.engine import ShopTolerance
 from valvetrain.practice import (
     PRACTICE_VERSION,
     Action,
@@ -140,7 +141,8 @@ def _kept_setup(practice_id: int, seed: int, faults_moved: bool) -> Setup:
 def deal(practice: PracticeEngine, seed: int, *, faults_moved: bool = False) -> Setup:
     """faults_moved: on other valves than they were planted on. Raises SetupError for faults that
     this engine cannot have."""
-    engine = engines.core_engine(practice.engine_version)
+    allowed = ShopTolerance(practice.shop_mm, practice.shop_thou)
+    engine = engines.core_engine(practice.engine_version, allowed)
     faults = [PlantedFault(FaultKind(kind), valve) for kind, valve in practice.faults]
     return deal_setup(
         engine,

@@ -5,6 +5,8 @@ from typing import ClassVar
 from django.conf import settings
 from django.db import models
 
+from valvetrain.constants import SHOP_TOLERANCE_MM, SHOP_TOLERANCE_THOU
+
 
 class PracticeEngine(models.Model):
     """What a class is to practise on. seed and faults never leave the server before the end."""
@@ -26,6 +28,10 @@ class PracticeEngine(models.Model):
     bridged = models.BooleanField(default=False)
     """Whether its rockers work their valves through bridges."""
     minutes = models.PositiveIntegerField(null=True)
+    shop_mm = models.DecimalField(max_digits=5, decimal_places=3, default=SHOP_TOLERANCE_MM)
+    shop_thou = models.DecimalField(max_digits=5, decimal_places=2, default=SHOP_TOLERANCE_THOU)
+    """The school's shop tolerance when it was made: what is dealt and told from it must not change
+    under those who work on it."""
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
     put_away_at = models.DateTimeField(null=True)

@@ -131,6 +131,8 @@ class SeenValveOut(BaseModel):
     shim_out: bool
     shim_aside: bool
     done: bool
+    closing_shim_out: bool
+    closing_shim_aside: bool
 
 
 class NoteOut(BaseModel):
@@ -145,6 +147,8 @@ class ViewOut(BaseModel):
     valves: list[SeenValveOut]
     notes: list[NoteOut]
     box_um: list[int]
+    closing_box_um: list[int]
+    """Closing shims, which are other parts."""
     cams_out: bool
     crank_locked: bool
     tool_on: bool

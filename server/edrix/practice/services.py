@@ -18,6 +18,7 @@ from edrix.names import tidy
 from edrix.practice.live import deadline, done_in, live_of, new_seed, setup_of
 from edrix.practice.live import deal as deal_practice
 from edrix.practice.models import PracticeEngine, PracticeRun
+from edrix.shop import services as shop
 from valvetrain.practice import (
     PRACTICE_VERSION,
     Level,
@@ -54,6 +55,7 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
     teaching_class = classes.require_instructor(user, class_id)
     version = engines.get_version(new.engine_id)
     title = _title(new.title)
+    allowed = shop.tolerance()
     practice = PracticeEngine(
         teaching_class=teaching_class,
         engine_version=version,
@@ -66,6 +68,8 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
         stack_help=new.stack_help,
         minutes=new.minutes,
         bridged=new.bridged,
+        shop_mm=allowed.mm,
+        shop_thou=allowed.thou,
         made_by=user,
     )
     try:

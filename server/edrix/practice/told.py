@@ -27,6 +27,10 @@ class Truth(Stored):
     within: bool
     nut_moves_mm: float | None
     measured: bool = False
+    closing_found_mm: float | None = None
+    closing_left_mm: float | None = None
+    closing: str | None = None
+    running_mm: float | None = None
 
 
 class Consequence(Stored):

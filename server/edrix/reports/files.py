@@ -60,10 +60,11 @@ def sheet_file(user: User, hand_in_id: int) -> Made:
         title=sheet.title,
         tolerance_mm=sheet.tolerance_mm,
         key_mm=key_mm,
-        u_mm={valve: gap.u_mm for valve, gap in stated.items()},
+        u_mm={valve: gap.u_mm for valve, gap in stated.gaps.items()},
         entries=[entry_of(reading) for reading in made.readings.all()],
         asks=sheet.asks,
         not_asked=made.not_asked,
+        closing_mm=stated.closing_mm,
     )
     body = json.dumps(document, ensure_ascii=False, indent=1).encode()
     return Made(f"sheet-{made.id}.json", "application/json", body)

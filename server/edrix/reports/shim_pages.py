@@ -1,5 +1,6 @@
 """An engine's shim table on paper: measured gap against fitted shim."""
 
+from math import ceil, floor
 from typing import Any
 
 from reportlab.lib.units import mm
@@ -19,6 +20,7 @@ from edrix.reports.pages import (
 )
 
 LANDSCAPE_WIDTH = 265 * mm
+GAP_WIDTH = 21 * mm
 MOST_COLUMNS = 20
 """Fitted sizes on one width of paper; more go on in a second block."""
 
@@ -35,7 +37,10 @@ def shim_pages(name: str, version: int, tables: list[dict[str, Any]]) -> bytes:
     ]
     for table in tables:
         limits = f"{table['low_mm']:.2f} to {table['high_mm']:.2f} mm"
-        story.append(text(f"{table['role'].capitalize()}, {limits}", HEADING))
+        called = table["role"].capitalize()
+        if table["gap"] == "closing":
+            called += ", closing shim (first)"
+        story.append(text(f"{called}, {limits}", HEADING))
         sizes = table["fitted_mm"]
         for first in range(0, len(sizes), MOST_COLUMNS):
             story += [_block(table, slice(first, first + MOST_COLUMNS)), Spacer(0, 3 * mm)]
@@ -43,19 +48,25 @@ def shim_pages(name: str, version: int, tables: list[dict[str, Any]]) -> bytes:
     return document(title, story, landscape=True)
 
 
+def _between(band: dict[str, float]) -> str:
+    """The thousandths that lie in a band: every figure that a leaf gives."""
+    first, last = ceil(band["from_mm"] * 1000 - 1e-6), floor(band["to_mm"] * 1000 + 1e-6)
+    return f"{first / 1000:.3f}–{last / 1000:.3f}"
+
+
 def _block(table: dict[str, Any], part: slice) -> Table:
     fitted = table["fitted_mm"][part]
     rows = [["gap", *[f"{size:.2f}" for size in fitted]]]
     within = []
-    for place, (gap, new) in enumerate(zip(table["gaps_mm"], table["new_mm"], strict=True), 1):
+    for place, (band, new) in enumerate(zip(table["bands"], table["new_mm"], strict=True), 1):
         cells = [
             "–" if size is None else "·" if abs(size - now) < 1e-9 else f"{size:.2f}"
             for size, now in zip(new[part], fitted, strict=True)
         ]
-        rows.append([f"{gap:.2f}", *cells])
-        if table["low_mm"] - 1e-9 <= gap <= table["high_mm"] + 1e-9:
+        rows.append([_between(band), *cells])
+        if table["low_mm"] - 1e-9 <= band["from_mm"] <= table["high_mm"] + 1e-9:
             within.append(("BACKGROUND", (0, place), (-1, place), WASH))
-    widths = [12 * mm] + [(LANDSCAPE_WIDTH - 12 * mm) / MOST_COLUMNS] * len(fitted)
+    widths = [GAP_WIDTH] + [(LANDSCAPE_WIDTH - GAP_WIDTH) / MOST_COLUMNS] * len(fitted)
     made = Table(rows, colWidths=widths, repeatRows=1, hAlign="LEFT")
     made.setStyle(
         TableStyle(

@@ -1,7 +1,7 @@
 """Cautions: the lists before and after turning an engine by hand, ticked and kept."""
 
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
@@ -9,8 +9,8 @@ from pydantic import Field
 
 from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
-from edrix.safety import services
-from edrix.safety.models import Opening
+from edrix.safety import own, services
+from edrix.safety.models import Opening, OwnLine
 from edrix.shapes import In
 
 router = Router(tags=["safety"])
@@ -51,11 +51,11 @@ class OpeningIn(In):
     version: int | None = None
     stand_id: int | None = None
     start: str = Field(max_length=20)
-    ticked: list[str] = Field(max_length=30)
+    ticked: list[str] = Field(max_length=60)
 
 
 class ClosingIn(In):
-    ticked: list[str] = Field(max_length=30)
+    ticked: list[str] = Field(max_length=60)
 
 
 @router.get(
@@ -70,6 +70,58 @@ def cautions(
     lists = services.lists_for(engine_id, version)
     now = services.current(user_of(request), engine_id=engine_id, stand_id=stand_id)
     return {**lists, "current": now}
+
+
+class OwnLineOut(Schema):
+    """everywhere: on the lists of every engine."""
+
+    id: int
+    on: str
+    says: str
+    everywhere: bool
+
+    @staticmethod
+    def of(line: OwnLine) -> dict[str, Any]:
+        return {
+            "id": line.id,
+            "on": line.on,
+            "says": line.says,
+            "everywhere": line.engine_id is None,
+        }
+
+
+class OwnLineIn(In):
+    on: Literal["opening", "closing"]
+    says: str = Field(max_length=200)
+    all_engines: bool = False
+
+
+@router.get(
+    "/engines/{engine_id}/own-lines",
+    response={200: list[OwnLineOut], **REFUSALS},
+    operation_id="listOwnLines",
+)
+def list_own_lines(request: HttpRequest, engine_id: int) -> list[dict[str, Any]]:
+    """The school's own lines on an engine's lists, for instructors."""
+    return [OwnLineOut.of(line) for line in own.listed(user_of(request), engine_id)]
+
+
+@router.post(
+    "/engines/{engine_id}/own-lines",
+    response={201: OwnLineOut, **REFUSALS},
+    operation_id="addOwnLine",
+)
+def add_own_line(request: HttpRequest, engine_id: int, body: OwnLineIn) -> Status[dict[str, Any]]:
+    line = own.add(user_of(request), engine_id, **body.model_dump())
+    return Status(201, OwnLineOut.of(line))
+
+
+@router.delete(
+    "/own-lines/{line_id}", response={204: None, **REFUSALS}, operation_id="removeOwnLine"
+)
+def remove_own_line(request: HttpRequest, line_id: int) -> Status[None]:
+    own.take_off(user_of(request), line_id)
+    return Status(204, None)
 
 
 @router.post("/openings", response={201: WorkOpeningOut, **REFUSALS}, operation_id="openForWork")

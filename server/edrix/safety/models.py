@@ -6,6 +6,33 @@ from django.conf import settings
 from django.db import models
 
 
+class OwnLine(models.Model):
+    """A line that an instructor put on the lists, of one engine or of all."""
+
+    class On(models.TextChoices):
+        OPENING = "opening"
+        CLOSING = "closing"
+
+    on = models.CharField(max_length=7, choices=On.choices)
+    says = models.CharField(max_length=200)
+    engine = models.ForeignKey(
+        "engines.Engine", models.CASCADE, related_name="+", null=True, blank=True
+    )
+    """Null: every engine of the school."""
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.CheckConstraint(
+                condition=models.Q(on__in=["opening", "closing"]), name="own_line_on_a_list"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.says
+
+
 class Opening(models.Model):
     """One person opening one engine (of a stand, or from a route card) for work."""
 

@@ -17,6 +17,7 @@ from edrix.accounts.models import User
 from edrix.engines import services as engines
 from edrix.engines.services import core_engine
 from edrix.errors import FieldFault, InvalidError, NotFoundError
+from edrix.safety import own
 from edrix.safety.models import Opening as Opening
 from edrix.stands import services as stands
 from valvetrain.cautions import (
@@ -36,16 +37,17 @@ HOLDS = timedelta(hours=12)
 def lists_for(engine_id: int, version: int | None) -> dict[str, Any]:
     """The lists of an engine for every way of starting it; see `api.CautionsOut`."""
     engine = core_engine(engines.get_version(engine_id, version))
+    before, after = own.lines_of(engine_id)
     return {
         "starts": [
             {
                 "start": start.value,
                 "says": START_WORDS[start],
-                "lines": [line._asdict() for line in opening_list(engine, start)],
+                "lines": [line._asdict() for line in (*opening_list(engine, start), *before)],
             }
             for start in likely_starts(engine)
         ],
-        "closing": [line._asdict() for line in closing_list(engine)],
+        "closing": [line._asdict() for line in (*closing_list(engine), *after)],
         "defers": DEFERS,
     }
 
@@ -67,7 +69,8 @@ def open_for_work(
             raise NotFoundError(f"Stand {stand_id} has another engine; open it from its sheet.")
     else:
         stand, shelved = None, engines.get_version(engine_id, version)
-    lines = opening_list(core_engine(shelved), _start(start))
+    before, _ = own.lines_of(shelved.engine_id)
+    lines = (*opening_list(core_engine(shelved), _start(start)), *before)
     return Opening.objects.create(
         person=user,
         engine_version=shelved,
@@ -80,11 +83,13 @@ def open_for_work(
 @transaction.atomic
 def close_after_work(user: User, opening_id: int, ticked: list[str]) -> Opening:
     """Keeps that the closing list was ticked; a second time changes nothing."""
-    opening = Opening.objects.select_for_update().filter(id=opening_id, person=user).first()
+    mine = Opening.objects.select_for_update(of=("self",)).select_related("engine_version")
+    opening = mine.filter(id=opening_id, person=user).first()
     if opening is None:
         raise NotFoundError(f"There is no record {opening_id} of yours; open the engine first.")
     if opening.closed is None:
-        lines = closing_list(core_engine(opening.engine_version))
+        _, after = own.lines_of(opening.engine_version.engine_id)
+        lines = (*closing_list(core_engine(opening.engine_version)), *after)
         opening.closed = _all_ticked(lines, ticked)
         opening.closed_at = timezone.now()
         opening.save(update_fields=["closed", "closed_at"])

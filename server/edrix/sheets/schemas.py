@@ -8,12 +8,13 @@ from ninja import Schema
 from pydantic import Field, model_validator
 
 from edrix.engines.services import core_engine
+from edrix.engines.table_schemas import LimitsOut
+from edrix.engines.tables import closing_of, limits_of
 from edrix.shapes import Changes, In
 from edrix.sheets import services
 from edrix.sheets.lines import ShortText, TypedLine
 from edrix.sheets.models import Sheet
 from valvetrain.grading import FURTHER, Column, asked_columns
-from valvetrain.units import MM_PER_THOU
 
 MOST_LINES = 200
 
@@ -151,14 +152,12 @@ class StopChoice(Schema):
         return [{"stop": n, "crank_deg": deg} for n, deg in services.stops_of(sheet)]
 
 
-class SheetValve(Schema):
+class SheetValve(LimitsOut):
     number: int
     cylinder: int
     role: str
-    low_mm: float
-    high_mm: float
-    low_thou: float
-    high_thou: float
+    closing: LimitsOut | None = None
+    """Of a valve that is pulled shut."""
 
     @staticmethod
     def all_of(sheet: Sheet) -> list[dict[str, Any]]:
@@ -166,16 +165,13 @@ class SheetValve(Schema):
         engine = core_engine(sheet.stand.engine_version)
         rows = []
         for valve in engine.valves:
-            spec = engine.clearance[valve.role]
             rows.append(
                 {
                     "number": valve.number,
                     "cylinder": valve.cylinder,
                     "role": valve.role.value,
-                    "low_mm": spec.low_mm,
-                    "high_mm": spec.high_mm,
-                    "low_thou": spec.low_mm / MM_PER_THOU,
-                    "high_thou": spec.high_mm / MM_PER_THOU,
+                    **limits_of(engine.clearance[valve.role]),
+                    "closing": closing_of(engine, valve.role),
                 }
             )
         return rows

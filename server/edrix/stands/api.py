@@ -26,6 +26,8 @@ class StandValve(Schema):
     role: str
     low_mm: float
     high_mm: float
+    closing: bool
+    """Whether it is pulled shut, and has a second gap."""
 
 
 class KeyGapOut(Schema):
@@ -33,6 +35,8 @@ class KeyGapOut(Schema):
     typed: str
     unit: str
     gap_mm: Decimal
+    closing_typed: str
+    closing_mm: Decimal | None
     uncertainty_mm: Decimal | None
     """Expanded, of this gap; null where the key's own counts."""
     passes: list[str]
@@ -80,6 +84,7 @@ class StandOut(Schema):
                     "role": valve.role.value,
                     "low_mm": engine.clearance[valve.role].low_mm,
                     "high_mm": engine.clearance[valve.role].high_mm,
+                    "closing": valve.role in engine.closing,
                 }
                 for valve in engine.valves
             ],
@@ -97,6 +102,8 @@ class StandOut(Schema):
                         "typed": gap.typed,
                         "unit": gap.unit,
                         "gap_mm": gap.gap_mm,
+                        "closing_typed": gap.closing_typed,
+                        "closing_mm": gap.closing_mm,
                         "uncertainty_mm": gap.uncertainty_mm,
                         "passes": gap.passes,
                         "verdict": spec_verdict(engine, gap.valve, gap.gap_mm).value,
@@ -120,6 +127,11 @@ class GapIn(In):
     valve: int
     gap: str = Field(max_length=40)
     unit: str = Field(max_length=10)
+    closing: str = Field("", max_length=40)
+    """Of a valve that is pulled shut."""
+
+    def typed(self) -> services.TypedGap:
+        return services.TypedGap(self.valve, self.gap, self.unit, self.closing)
 
 
 class KeyIn(In):
@@ -149,10 +161,7 @@ class PassesIn(In):
 
     def typed(self) -> list[services.TypedPass]:
         return [
-            services.TypedPass(
-                one.by, [services.TypedGap(gap.valve, gap.gap, gap.unit) for gap in one.gaps]
-            )
-            for one in self.passes
+            services.TypedPass(one.by, [gap.typed() for gap in one.gaps]) for one in self.passes
         ]
 
 
@@ -211,7 +220,7 @@ def remove_stand(request: HttpRequest, stand_id: int) -> Status[None]:
 )
 def enter_key(request: HttpRequest, stand_id: int, body: KeyIn) -> Status[dict[str, int]]:
     """A new key; older ones stay for the sheets that were set with them."""
-    gaps = [services.TypedGap(gap.valve, gap.gap, gap.unit) for gap in body.gaps]
+    gaps = [gap.typed() for gap in body.gaps]
     key = services.enter_key(
         user_of(request), stand_id, gaps, body.uncertainty, body.uncertainty_unit
     )

@@ -64,6 +64,10 @@ class KeyGap(models.Model):
     typed = models.CharField(max_length=40)
     unit = models.CharField(max_length=4)
     gap_mm = models.DecimalField(max_digits=9, decimal_places=4)
+    closing_typed = models.CharField(max_length=40, blank=True)
+    closing_mm = models.DecimalField(max_digits=9, decimal_places=4, null=True)
+    """The closing gap of a valve that is pulled shut; null where it has none, or none was measured.
+    It is known as well as the other."""
     uncertainty_mm = models.DecimalField(max_digits=6, decimal_places=4, null=True)
     """Expanded, of this gap; null where the key's own counts."""
     passes = models.JSONField(default=list)

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import Prefetch, QuerySet
@@ -20,6 +21,7 @@ from edrix.stands.models import KeyGap
 from edrix.stands.models import Stand as Stand
 from valvetrain.errors import RefusedError
 from valvetrain.grading import EntryError, read_entry
+from valvetrain.grading.columns import CLOSING
 from valvetrain.grading.findings import KeyGap as StatedGap
 from valvetrain.grading.keys import Pooled, pool_passes
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
@@ -32,6 +34,8 @@ class TypedGap:
     valve: int
     gap: str
     unit: str
+    closing: str = ""
+    """Of a valve that is pulled shut; blank where it was not measured."""
 
 
 def stands_of(user: User, class_id: int) -> QuerySet[Stand]:
@@ -166,10 +170,20 @@ def pool(user: User, stand_id: int, passes: list[TypedPass]) -> tuple[Pooled, li
             gap_mm=pooled.gaps[valve].gap_mm,
             uncertainty_mm=pooled.gaps[valve].uncertainty_mm,
             passes=[f"{gap.typed} {gap.unit}" for gap in gaps],
+            **_pooled_closing([gap.closing_mm for gap in gaps]),
         )
         for valve, gaps in by_valve.items()
     ]
     return pooled, rows
+
+
+def _pooled_closing(gaps_mm: list[Decimal | None]) -> dict[str, Any]:
+    """The mean of the passes that have it; nothing where none has."""
+    given = [gap for gap in gaps_mm if gap is not None]
+    if not given:
+        return {}
+    mean_mm = to_record_mm(sum(given, Decimal(0)) / len(given))
+    return {"closing_mm": mean_mm, "closing_typed": f"{mean_mm:f}"}
 
 
 @transaction.atomic
@@ -245,15 +259,33 @@ def key_gaps_mm(key_id: int) -> dict[int, Decimal]:
     return dict(KeyGap.objects.filter(key_id=key_id).values_list("valve", "gap_mm"))
 
 
-def stated_key(key_id: int) -> dict[int, StatedGap]:
-    """Each valve's reference with its standard uncertainty, as findings need it."""
+def closing_gaps_mm(key_id: int) -> dict[int, Decimal]:
+    """The same of the closing gaps that were measured."""
+    known = KeyGap.objects.filter(key_id=key_id).values_list("valve", "closing_mm")
+    return {valve: gap_mm for valve, gap_mm in known if gap_mm is not None}
+
+
+@dataclass(frozen=True, slots=True)
+class StatedKey:
+    """Each valve's reference with its standard uncertainty, and the closing gaps that were
+    measured, as findings need them."""
+
+    gaps: dict[int, StatedGap]
+    closing_mm: dict[int, Decimal]
+
+
+def stated_key(key_id: int) -> StatedKey:
     of_key = Key.objects.get(id=key_id).uncertainty_mm
-    return {
-        gap.valve: StatedGap.stated(
-            gap.gap_mm, of_key if gap.uncertainty_mm is None else gap.uncertainty_mm
-        )
-        for gap in KeyGap.objects.filter(key_id=key_id)
-    }
+    rows = list(KeyGap.objects.filter(key_id=key_id))
+    return StatedKey(
+        {
+            gap.valve: StatedGap.stated(
+                gap.gap_mm, of_key if gap.uncertainty_mm is None else gap.uncertainty_mm
+            )
+            for gap in rows
+        },
+        {gap.valve: gap.closing_mm for gap in rows if gap.closing_mm is not None},
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -263,6 +295,8 @@ class KeyUncertainty:
     key_id: int
     of_key_mm: Decimal
     of_valve_mm: dict[int, Decimal]
+    closing_mm: dict[int, Decimal]
+    """The key's closing gaps, which are known as well as the others."""
 
 
 def key_uncertainties(key_ids: Collection[int]) -> list[KeyUncertainty]:
@@ -272,6 +306,7 @@ def key_uncertainties(key_ids: Collection[int]) -> list[KeyUncertainty]:
             key.id,
             key.uncertainty_mm,
             {g.valve: g.uncertainty_mm for g in key.gaps.all() if g.uncertainty_mm is not None},
+            {g.valve: g.closing_mm for g in key.gaps.all() if g.closing_mm is not None},
         )
         for key in keys
     ]
@@ -291,17 +326,26 @@ def _read_gaps(stand: Stand, gaps: list[TypedGap]) -> list[KeyGap]:
                 unit=gap.unit,
                 crank_deg=None,
                 verdict=None,
+                further={CLOSING.name: gap.closing},
             )
         except EntryError as fault:
             faults.append(FieldFault(path, fault.problem))
             continue
+        closing = entry.further.get(CLOSING.name)
+        if closing is not None and engine.valve[gap.valve].role not in engine.closing:
+            faults.append(FieldFault(path, "has no closing rocker; leave its closing gap blank"))
         if gap.valve in rows:
             faults.append(FieldFault(path, "is given twice"))
         if entry.reading_mm is None:
             faults.append(FieldFault(path, "has no gap; measure it and write it down"))
             continue
         rows[gap.valve] = KeyGap(
-            valve=gap.valve, typed=entry.reading_text, unit=gap.unit, gap_mm=entry.reading_mm
+            valve=gap.valve,
+            typed=entry.reading_text,
+            unit=gap.unit,
+            gap_mm=entry.reading_mm,
+            closing_typed=closing.text if closing else "",
+            closing_mm=closing.mm if closing else None,
         )
     given = {gap.valve for gap in gaps}
     faults += [

@@ -17,6 +17,7 @@ export const keys = {
   drills: ["drills"],
   drill: (drillId: number) => [...keys.drills, drillId],
   instructors: ["instructors"],
+  shop: ["shop"],
   /** Apart from their class: they are of this page only, and nothing fetches them again. */
   passcodes: (classId: number) => ["passcodes", classId],
   classes: ["classes"],

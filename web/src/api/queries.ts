@@ -178,6 +178,24 @@ export const cautionsQuery = (engineId: number, version: number | null, standId:
       ),
   });
 
+/** The school's own lines on an engine's lists, for instructors. */
+export const ownLinesQuery = (engineId: number) =>
+  queryOptions({
+    queryKey: keys.ofEngine(engineId, "own-lines"),
+    queryFn: () =>
+      unwrap(
+        api.GET("/api/engines/{engine_id}/own-lines", {
+          params: { path: { engine_id: engineId } },
+        }),
+      ),
+  });
+
+/** What the school states for all its classes. */
+export const shopQuery = queryOptions({
+  queryKey: keys.shop,
+  queryFn: () => unwrap(api.GET("/api/shop")),
+});
+
 export const drillQuery = (drillId: number) =>
   queryOptions({
     queryKey: keys.drill(drillId),
@@ -389,13 +407,16 @@ export const debriefQuery = (runId: number) =>
     queryFn: () => unwrap(api.GET("/api/runs/{run_id}/debrief", ofRun(runId))),
   });
 
-export const adviceQuery = (runId: number, valve: number, step: number) =>
+/** Which gap of a valve: the one that all have, or one of those that only some have. */
+export type GapKind = "opening" | "closing" | "running";
+
+export const adviceQuery = (runId: number, valve: number, gap: GapKind, step: number) =>
   queryOptions({
-    queryKey: keys.ofRun(runId, "advice", valve, step),
+    queryKey: keys.ofRun(runId, "advice", valve, gap, step),
     queryFn: () =>
       unwrap(
         api.GET("/api/runs/{run_id}/advice", {
-          params: { path: { run_id: runId }, query: { valve } },
+          params: { path: { run_id: runId }, query: { valve, gap } },
         }),
       ),
     staleTime: Number.POSITIVE_INFINITY,

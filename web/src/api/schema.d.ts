@@ -159,6 +159,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Shop */
+        get: operations["getShop"];
+        /**
+         * State Shop
+         * @description For heads: by what specs of one figure are judged from now on.
+         */
+        put: operations["stateShop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/long-forms/{place}": {
         parameters: {
             query?: never;
@@ -879,6 +900,44 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/own-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Own Lines
+         * @description The school's own lines on an engine's lists, for instructors.
+         */
+        get: operations["listOwnLines"];
+        put?: never;
+        /** Add Own Line */
+        post: operations["addOwnLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-lines/{line_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Own Line */
+        delete: operations["removeOwnLine"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1968,6 +2027,23 @@ export interface components {
             is_head?: boolean | null;
         };
         /**
+         * ShopOut
+         * @description How far a gap may lie from a spec of one figure, by the spec's unit.
+         */
+        ShopOut: {
+            /** Tolerance Mm */
+            tolerance_mm: string;
+            /** Tolerance Thou */
+            tolerance_thou: string;
+        };
+        /** ShopIn */
+        ShopIn: {
+            /** Tolerance Mm */
+            tolerance_mm: string;
+            /** Tolerance Thou */
+            tolerance_thou: string;
+        };
+        /**
          * LongFormOut
          * @description typed is null, and revision 0, where nothing waits to be saved.
          */
@@ -2143,7 +2219,11 @@ export interface components {
             /** Says */
             says: string;
         };
-        /** LimitsOut */
+        /**
+         * LimitsOut
+         * @description What gaps are judged by. nominal_mm is the one figure that a maker prints without a
+         *     tolerance; shop is then what the school allows on either side, in words.
+         */
         LimitsOut: {
             /** Low Mm */
             low_mm: number;
@@ -2153,6 +2233,15 @@ export interface components {
             low_thou: number;
             /** High Thou */
             high_thou: number;
+            /** Written In */
+            written_in: string;
+            /** Nominal Mm */
+            nominal_mm?: number | null;
+            /**
+             * Shop
+             * @default
+             */
+            shop: string;
         };
         /**
          * LookOut
@@ -2313,10 +2402,17 @@ export interface components {
             low_thou: number;
             /** High Thou */
             high_thou: number;
-            /** Role */
-            role: string;
             /** Written In */
             written_in: string;
+            /** Nominal Mm */
+            nominal_mm?: number | null;
+            /**
+             * Shop
+             * @default
+             */
+            shop: string;
+            /** Role */
+            role: string;
             /** Lift Mm */
             lift_mm: number;
             running?: components["schemas"]["LimitsOut"] | null;
@@ -2583,18 +2679,31 @@ export interface components {
             says: string;
         };
         /**
+         * BandOut
+         * @description Measured gaps that ask for the same shims; both ends belong to it.
+         */
+        BandOut: {
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
+        };
+        /**
          * ShimTableOut
-         * @description new_mm has a row for each gap and a column for each fitted size; null: none reaches.
+         * @description new_mm has a row for each band and a column for each fitted size; null: none reaches.
+         *     gap is opening, or closing of valves that are pulled shut.
          */
         ShimTableOut: {
             /** Role */
             role: string;
+            /** Gap */
+            gap: string;
             /** Low Mm */
             low_mm: number;
             /** High Mm */
             high_mm: number;
-            /** Gaps Mm */
-            gaps_mm: number[];
+            /** Bands */
+            bands: components["schemas"]["BandOut"][];
             /** Fitted Mm */
             fitted_mm: number[];
             /** New Mm */
@@ -2618,6 +2727,11 @@ export interface components {
             verdict: string;
             /** Warnings */
             warnings: string[];
+            closing: components["schemas"]["ShimAdviceOut"] | null;
+            /** Opening Gap Mm */
+            opening_gap_mm: number | null;
+            /** Says */
+            says: string[];
         };
         /** ShimChoiceOut */
         ShimChoiceOut: {
@@ -2646,6 +2760,9 @@ export interface components {
             /** Valves */
             valves: components["schemas"]["ShimAdviceOut"][];
             swap: components["schemas"]["SwapOut"];
+            closing_swap: components["schemas"]["SwapOut"] | null;
+            /** Left Out */
+            left_out: components["schemas"]["UnplannedOut"][];
         };
         /** SwapOut */
         SwapOut: {
@@ -2658,9 +2775,17 @@ export interface components {
             /** Warnings */
             warnings: string[];
         };
+        /** UnplannedOut */
+        UnplannedOut: {
+            /** Valve */
+            valve: number;
+            /** Why */
+            why: string;
+        };
         /**
          * ShimsIn
-         * @description Fitted and stock are millimetres, as shims are made; measured is in unit.
+         * @description Fitted and stock are millimetres, as shims are made, or what is stamped on them where the
+         *     engine's shims have codes; measured is in unit. A valve with a blank figure is left out.
          */
         ShimsIn: {
             /** Valves */
@@ -2688,6 +2813,16 @@ export interface components {
             fitted: string;
             /** Measured */
             measured: string;
+            /**
+             * Closing Fitted
+             * @default
+             */
+            closing_fitted: string;
+            /**
+             * Closing Measured
+             * @default
+             */
+            closing_measured: string;
         };
         /** PatternOut */
         PatternOut: {
@@ -2815,6 +2950,10 @@ export interface components {
             unit: string;
             /** Gap Mm */
             gap_mm: string;
+            /** Closing Typed */
+            closing_typed: string;
+            /** Closing Mm */
+            closing_mm: string | null;
             /** Uncertainty Mm */
             uncertainty_mm: string | null;
             /** Passes */
@@ -2875,6 +3014,8 @@ export interface components {
             low_mm: number;
             /** High Mm */
             high_mm: number;
+            /** Closing */
+            closing: boolean;
         };
         /** NewStand */
         NewStand: {
@@ -2903,6 +3044,11 @@ export interface components {
             gap: string;
             /** Unit */
             unit: string;
+            /**
+             * Closing
+             * @default
+             */
+            closing: string;
         };
         /**
          * KeyIn
@@ -3137,6 +3283,35 @@ export interface components {
             /** Closed At */
             closed_at: string | null;
         };
+        /**
+         * OwnLineOut
+         * @description everywhere: on the lists of every engine.
+         */
+        OwnLineOut: {
+            /** Id */
+            id: number;
+            /** On */
+            on: string;
+            /** Says */
+            says: string;
+            /** Everywhere */
+            everywhere: boolean;
+        };
+        /** OwnLineIn */
+        OwnLineIn: {
+            /**
+             * On
+             * @enum {string}
+             */
+            on: "opening" | "closing";
+            /** Says */
+            says: string;
+            /**
+             * All Engines
+             * @default false
+             */
+            all_engines: boolean;
+        };
         /** OpeningIn */
         OpeningIn: {
             /** Engine Id */
@@ -3208,7 +3383,7 @@ export interface components {
          * FaultKind
          * @enum {string}
          */
-        FaultKind: "wrong-setting" | "bent-push-rod" | "worn-stamp" | "seized-nut" | "receding-valve" | "worn-pad" | "half-tooth" | "warm-engine" | "false-mark" | "decompressor";
+        FaultKind: "wrong-setting" | "wrong-closing" | "worn-brake" | "bent-push-rod" | "worn-stamp" | "seized-nut" | "receding-valve" | "worn-pad" | "half-tooth" | "warm-engine" | "false-mark" | "decompressor";
         /** PracticeIn */
         PracticeIn: {
             /** Engine Id */
@@ -3351,7 +3526,7 @@ export interface components {
         };
         /**
          * FitShimAction
-         * @description FitShim(valve, size_um, face_down)
+         * @description FitShim(valve, size_um, face_down, gap)
          */
         FitShimAction: {
             /**
@@ -3365,6 +3540,8 @@ export interface components {
             size_um: number;
             /** Face Down */
             face_down?: boolean | null;
+            /** Gap */
+            gap?: ("opening" | "closing" | "running") | null;
         };
         /**
          * FoundMarkOut
@@ -3456,7 +3633,7 @@ export interface components {
         };
         /**
          * ReadShimAction
-         * @description ReadShim(valve, by)
+         * @description ReadShim(valve, by, gap)
          */
         ReadShimAction: {
             /**
@@ -3471,6 +3648,8 @@ export interface components {
              * @enum {string}
              */
             by: "stamp" | "micrometer";
+            /** Gap */
+            gap?: ("opening" | "closing" | "running") | null;
         };
         /**
          * RockAction
@@ -3542,6 +3721,10 @@ export interface components {
             shim_aside: boolean;
             /** Done */
             done: boolean;
+            /** Closing Shim Out */
+            closing_shim_out: boolean;
+            /** Closing Shim Aside */
+            closing_shim_aside: boolean;
         };
         /**
          * SetByLeafAction
@@ -3577,7 +3760,7 @@ export interface components {
         };
         /**
          * TakeShimAction
-         * @description TakeShim(valve,)
+         * @description TakeShim(valve, gap)
          */
         TakeShimAction: {
             /**
@@ -3587,6 +3770,8 @@ export interface components {
             do: "take-shim";
             /** Valve */
             valve: number;
+            /** Gap */
+            gap?: ("opening" | "closing" | "running") | null;
         };
         /**
          * TightenAction
@@ -3634,6 +3819,8 @@ export interface components {
             oiled?: boolean | null;
             /** Pressing */
             pressing?: boolean | null;
+            /** Gap */
+            gap?: ("opening" | "closing" | "running") | null;
         };
         /**
          * TurnAction
@@ -3660,6 +3847,8 @@ export interface components {
             notes: components["schemas"]["NoteOut"][];
             /** Box Um */
             box_um: number[];
+            /** Closing Box Um */
+            closing_box_um: number[];
             /** Cams Out */
             cams_out: boolean;
             /** Crank Locked */
@@ -3675,7 +3864,7 @@ export interface components {
         };
         /**
          * WiggleAction
-         * @description Wiggle(valve,)
+         * @description The rocker wiggled; for the closing gap its shim turned between two fingers.
          */
         WiggleAction: {
             /**
@@ -3685,6 +3874,8 @@ export interface components {
             do: "wiggle";
             /** Valve */
             valve: number;
+            /** Gap */
+            gap?: ("opening" | "closing" | "running") | null;
         };
         /**
          * WriteAction
@@ -3702,7 +3893,7 @@ export interface components {
              * Column
              * @enum {string}
              */
-            column: "first" | "second" | "after" | "running";
+            column: "first" | "second" | "after" | "running" | "closing" | "closing-after";
             /** Text */
             text: string;
         };
@@ -3869,6 +4060,14 @@ export interface components {
              * @default false
              */
             measured: boolean;
+            /** Closing Found Mm */
+            closing_found_mm?: number | null;
+            /** Closing Left Mm */
+            closing_left_mm?: number | null;
+            /** Closing */
+            closing?: string | null;
+            /** Running Mm */
+            running_mm?: number | null;
         };
         /**
          * AskOut
@@ -4203,12 +4402,6 @@ export interface components {
         };
         /** SheetValve */
         SheetValve: {
-            /** Number */
-            number: number;
-            /** Cylinder */
-            cylinder: number;
-            /** Role */
-            role: string;
             /** Low Mm */
             low_mm: number;
             /** High Mm */
@@ -4217,6 +4410,22 @@ export interface components {
             low_thou: number;
             /** High Thou */
             high_thou: number;
+            /** Written In */
+            written_in: string;
+            /** Nominal Mm */
+            nominal_mm?: number | null;
+            /**
+             * Shop
+             * @default
+             */
+            shop: string;
+            /** Number */
+            number: number;
+            /** Cylinder */
+            cylinder: number;
+            /** Role */
+            role: string;
+            closing?: components["schemas"]["LimitsOut"] | null;
         };
         /** StopChoice */
         StopChoice: {
@@ -5446,6 +5655,68 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopOut"];
+                };
+            };
+        };
+    };
+    stateShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7804,6 +8075,155 @@ export interface operations {
             };
         };
     };
+    listOwnLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLineOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addOwnLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnLineIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLineOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeOwnLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     openForWork: {
         parameters: {
             query?: never;
@@ -8384,6 +8804,7 @@ export interface operations {
         parameters: {
             query: {
                 valve: number;
+                gap?: "opening" | "closing" | "running";
             };
             header?: never;
             path: {

@@ -6,8 +6,16 @@ import { degrees, inOtherUnit, spec, thou } from "./lengths";
 describe("lengths", () => {
   it("writes both units, the reader's own first", () => {
     const limits = { low_mm: 0.254, high_mm: 0.3048, low_thou: 10, high_thou: 12 };
-    expect(spec(limits, "mm")).toEqual(["0.25–0.30 mm", "10–12 thou"]);
-    expect(spec(limits, "thou")).toEqual(["10–12 thou", "0.25–0.30 mm"]);
+    const inMm = { ...limits, written_in: "mm" };
+    expect(spec(inMm, "mm")).toEqual(["0.25–0.30 mm", "10–12 thou"]);
+    expect(spec(inMm, "thou")).toEqual(["10–12 thou", "0.25–0.30 mm"]);
+    expect(spec({ ...limits, written_in: "thou" }, "mm")).toEqual(["10–12 thou", "0.25–0.30 mm"]);
+  });
+
+  it("names the leaf of a single figure, exactly, and what the shop allows", () => {
+    const six = { low_mm: 0.127, high_mm: 0.1778, low_thou: 5, high_thou: 7, written_in: "thou" };
+    const shop = { nominal_mm: 0.1524, shop: "±1 thou" };
+    expect(spec({ ...six, ...shop }, "mm")).toEqual(["6 thou, ±1 thou by the shop", "0.1524 mm"]);
   });
 
   it("drops only the zeros that say nothing", () => {

@@ -14,13 +14,31 @@ export function thou(lengthMm: number): string {
   return `${trim((lengthMm / MM_PER_THOU).toFixed(1))} thou`;
 }
 
-type Limits = { low_mm: number; high_mm: number; low_thou: number; high_thou: number };
+type Limits = {
+  low_mm: number;
+  high_mm: number;
+  low_thou: number;
+  high_thou: number;
+  written_in: string;
+  nominal_mm?: number | null;
+  shop?: string;
+};
 
-/** A spec as two texts, the person's own unit first. */
+/**
+ * A spec as two texts, the person's own unit first; one that is printed in thou has those first,
+ * as they are printed. One figure without a tolerance names its leaf and what the shop allows.
+ */
 export function spec(limits: Limits, unit: Unit): [string, string] {
   const inMm = `${limits.low_mm.toFixed(2)}–${limits.high_mm.toFixed(2)} mm`;
   const inThou = `${trim(limits.low_thou.toFixed(1))}–${trim(limits.high_thou.toFixed(1))} thou`;
-  return unit === "mm" ? [inMm, inThou] : [inThou, inMm];
+  const inThouFirst = unit === "thou" || limits.written_in === "thou";
+  const nominal = limits.nominal_mm ?? null;
+  if (nominal === null) return inThouFirst ? [inThou, inMm] : [inMm, inThou];
+  const shop = limits.shop ? `, ${limits.shop} by the shop` : "";
+  const exact = `${trim(nominal.toFixed(4))} mm`;
+  return inThouFirst
+    ? [`${thou(nominal)}${shop}`, exact]
+    : [`${mm(nominal)}${shop}`, thou(nominal)];
 }
 
 /** A crank angle: whole degrees as such, others with one decimal. */

@@ -2,6 +2,8 @@
 
 export const FAULTS: Record<string, string> = {
   "wrong-setting": "wrongly set",
+  "wrong-closing": "closing gap wrongly set",
+  "worn-brake": "brake weak with its lash right",
   "bent-push-rod": "bent push rod",
   "worn-stamp": "stamp worn off",
   "seized-nut": "seized lock nut",

@@ -87,6 +87,19 @@ function KeyLine({ valve, typed }: { valve: Valve; typed: KeyTyped }) {
           onType={(gap) => typed.change(at, { gaps: { ...pass.gaps, [number]: gap } })}
         />
       ))}
+      {valve.closing &&
+        typed.passes.map((pass, at) => (
+          <Figure
+            // biome-ignore lint/suspicious/noArrayIndexKey: a pass is its place
+            key={at}
+            value={pass.closing?.[number] ?? ""}
+            wrong={fault !== undefined}
+            suffix={typed.unit}
+            placeholder="closing"
+            aria-label={`Closing gap of valve ${number}${typed.several ? `, pass ${at + 1}` : ""}`}
+            onType={(gap) => typed.change(at, { closing: { ...pass.closing, [number]: gap } })}
+          />
+        ))}
       <span className={fault || pooled?.apart ? "fault" : "soft figures"}>
         {fault ?? (pooled ? meanOf(pooled) : other)}
       </span>

@@ -9,7 +9,18 @@ import { FAULTS, WHOLE_ENGINE } from "../app/practice-words";
 export type Fault = Schemas["FaultIn"];
 type Props = { engineId: number; faults: Fault[]; onFaults: (faults: Fault[]) => void };
 
-const KINDS = Object.entries(FAULTS).map(([value, label]) => ({ value, label }));
+type Specs = Schemas["EngineFacts"]["specs"];
+
+/** Those that this engine can have, as far as its specs tell; the server knows the rest. */
+function kindsFor(specs: Specs) {
+  const left = new Set([
+    ...(specs.some((spec) => spec.closing) ? [] : ["wrong-closing"]),
+    ...(specs.some((spec) => spec.running) ? [] : ["worn-brake"]),
+  ]);
+  return Object.entries(FAULTS)
+    .filter(([value]) => !left.has(value))
+    .map(([value, label]) => ({ value, label }));
+}
 
 export function Plant({ engineId, faults, onFaults }: Props) {
   const { data: table } = useQuery(cycleQuery(engineId, null));
@@ -24,7 +35,7 @@ export function Plant({ engineId, faults, onFaults }: Props) {
           aria-label="Fault"
           value={kind}
           onChange={setKind}
-          options={KINDS as { value: Fault["kind"]; label: string }[]}
+          options={kindsFor(table?.engine.specs ?? []) as { value: Fault["kind"]; label: string }[]}
         />
         {!whole && (
           <Select

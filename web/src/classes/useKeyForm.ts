@@ -8,7 +8,12 @@ import { useKept } from "../app/useKept";
 
 type Stand = Schemas["StandOut"];
 /** One time through all valves, as typed. */
-export type Pass = { by: string; gaps: Record<number, string> };
+export type Pass = {
+  by: string;
+  gaps: Record<number, string>;
+  /** Of valves that are pulled shut. */
+  closing?: Record<number, string>;
+};
 
 type Typed = { unit: Unit; passes: Pass[]; uncertainty: string };
 
@@ -98,6 +103,7 @@ function gapsOf(stand: Stand, pass: Pass, unit: Unit): Schemas["GapIn"][] {
   return stand.valves.map((valve) => ({
     valve: valve.number,
     gap: pass.gaps[valve.number] ?? "",
+    closing: valve.closing ? (pass.closing?.[valve.number] ?? "") : "",
     unit,
   }));
 }

@@ -8,7 +8,7 @@ import { INES, problem, serve, show, showOnDesk } from "../testing/render";
 import { NextKey } from "./NextKey";
 
 const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
-const valve = { cylinder: 1, low_mm: 0.22, high_mm: 0.28 };
+const valve = { cylinder: 1, low_mm: 0.22, high_mm: 0.28, closing: false };
 const STAND: Schemas["StandOut"] = {
   id: 4,
   name: "Stand 4",

@@ -24,6 +24,8 @@ const HAND_IN: Schemas["HandInOut"] = {
       high_mm: 0.38,
       low_thou: 12.6,
       high_thou: 15,
+      written_in: "mm",
+      shop: "",
     },
   ],
   record: null,

@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import { Link } from "react-router";
+import type { GapKind } from "../api/queries";
 import { Field } from "../app/Field";
 import { figureOf } from "../app/figures";
 import type { Action, View } from "./useRun";
@@ -13,6 +14,7 @@ type Props = {
   /** Its kind as the engine file names it. */
   adjuster: string;
   torqueNm: number | null;
+  gap: GapKind;
   /** What there is to wiggle; null where there is nothing. */
   wiggled: string | null;
   view: View;
@@ -30,7 +32,16 @@ export function Adjusting(props: Props) {
         Valve {valve}, {role}
       </h2>
       <div className="ways">
-        {props.wiggled !== null && (
+        {props.gap === "closing" && (
+          <button
+            type="button"
+            className="button"
+            onClick={() => act({ do: "wiggle", valve, gap: "closing" })}
+          >
+            Turn its closing shim <kbd>W</kbd>
+          </button>
+        )}
+        {props.wiggled !== null && props.gap !== "closing" && (
           <button type="button" className="button" onClick={() => act({ do: "wiggle", valve })}>
             Wiggle its {props.wiggled} <kbd>W</kbd>
           </button>
@@ -42,6 +53,12 @@ export function Adjusting(props: Props) {
         )}
       </div>
       {adjuster === "screw" && <ScrewWays {...props} />}
+      {props.gap === "running" && (
+        <p className="soft">
+          The running gap is proved, not set: a small stack goes, a large one does not. The screw
+          sets the lash at the stop.
+        </p>
+      )}
       {adjuster === "shim" && <ShimWays {...props} />}
       {adjuster === "hydraulic" && <p className="soft">It adjusts itself: nothing to set.</p>}
       {adjuster === "none" && <p className="soft">The engine file gives no adjuster.</p>}
@@ -134,25 +151,40 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
   );
 }
 
-function ShimWays({ valve, view, act, shimsAt }: Props) {
+function ShimWays({ valve, gap, view, act, shimsAt }: Props) {
   const [size, setSize] = useState("");
   const [faceDown, setFaceDown] = useState(true);
   const seen = view.valves.find((one) => one.valve === valve);
+  const closing = gap === "closing";
+  const called = closing ? "closing shim" : "shim";
+  const out = closing ? seen?.closing_shim_out : seen?.shim_out;
+  const aside = closing ? seen?.closing_shim_aside : seen?.shim_aside;
   const sizeUm = Math.round((figureOf(size) ?? 0) * 1000);
   return (
     <>
-      <h3>Shim: {seen?.shim_out ? "out" : "in"}</h3>
+      <h3>
+        {closing ? "Closing shim" : "Shim"}: {out ? "out" : "in"}
+      </h3>
+      {closing && (
+        <p className="soft">
+          Closing first: it moves where the valve rests, and so the opening gap too.
+        </p>
+      )}
       <div className="ways">
-        <button type="button" className="button" onClick={() => act({ do: "take-shim", valve })}>
-          Take the shim out
+        <button
+          type="button"
+          className="button"
+          onClick={() => act({ do: "take-shim", valve, gap })}
+        >
+          Take the {called} out
         </button>
         {(["stamp", "micrometer"] as const).map((by) => (
           <button
             key={by}
             type="button"
             className="button"
-            disabled={!seen?.shim_aside}
-            onClick={() => act({ do: "read-shim", valve, by })}
+            disabled={!aside}
+            onClick={() => act({ do: "read-shim", valve, by, gap })}
           >
             {by === "stamp" ? "Read the stamp" : "Micrometer"}
           </button>
@@ -161,7 +193,7 @@ function ShimWays({ valve, view, act, shimsAt }: Props) {
       <div className="ways">
         <span className="by">
           <Field
-            label="Shim to fit, in mm"
+            label={`${closing ? "Closing shim" : "Shim"} to fit, in mm`}
             value={size}
             onChange={setSize}
             placeholder="2.65"
@@ -171,9 +203,11 @@ function ShimWays({ valve, view, act, shimsAt }: Props) {
             type="button"
             className="button main"
             disabled={!(sizeUm > 0)}
-            onClick={() => act({ do: "fit-shim", valve, size_um: sizeUm, face_down: faceDown })}
+            onClick={() =>
+              act({ do: "fit-shim", valve, size_um: sizeUm, face_down: faceDown, gap })
+            }
           >
-            Fit this shim
+            Fit this {called}
           </button>
         </span>
         <label className="tick-line">
@@ -186,7 +220,7 @@ function ShimWays({ valve, view, act, shimsAt }: Props) {
         </label>
       </div>
       <datalist id="shim-box">
-        {[...new Set(view.box_um)].map((um) => (
+        {[...new Set(closing ? view.closing_box_um : view.box_um)].map((um) => (
           <option key={um} value={(um / 1000).toFixed(um % 10 ? 3 : 2)} />
         ))}
       </datalist>

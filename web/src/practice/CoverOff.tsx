@@ -86,6 +86,7 @@ function valveWords(
   if (now && now.down_mm > 0) said.push(`pressed down ${now.down_mm.toFixed(1)} mm`);
   if (now?.nut_tight === false) said.push("lock nut loose");
   if (now?.shim_out) said.push("shim out");
+  if (now?.closing_shim_out) said.push("closing shim out");
   if (now?.done) said.push("marked done");
   return said.join(", ");
 }

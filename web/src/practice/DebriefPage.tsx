@@ -122,6 +122,22 @@ function Line({ moments }: { moments: Debrief["moments"] }) {
   );
 }
 
+type Truth = Debrief["valves"][number];
+
+/** Of valves that are pulled shut: the second gap, as it was found and left. */
+function closingColumns(told: Debrief, shown: (lengthMm: number | null) => string) {
+  if (!told.valves.some((valve) => valve.closing_found_mm != null)) return [];
+  return [
+    {
+      title: "Closing found",
+      right: true,
+      show: (v: Truth) => (v.closing_found_mm == null ? "" : shown(v.closing_found_mm)),
+    },
+    { title: "You wrote", show: (v: Truth) => v.closing ?? "" },
+    { title: "Closing left", right: true, show: (v: Truth) => shown(v.closing_left_mm ?? null) },
+  ];
+}
+
 function Truths({ told }: { told: Debrief }) {
   const unit = useUnit();
   const shown = (lengthMm: number | null) =>
@@ -135,11 +151,21 @@ function Truths({ told }: { told: Debrief }) {
         keyOf={(valve) => valve.valve}
         columns={[
           { title: "Valve", show: (v) => v.valve },
+          ...closingColumns(told, shown),
           { title: "Found", right: true, show: (v) => shown(v.found_mm) },
           { title: "You wrote", show: (v) => [v.first, v.second].filter(Boolean).join(" · ") },
           { title: "Left", right: true, show: (v) => shown(v.left_mm) },
           { title: "You wrote", show: (v) => v.after ?? "" },
           { title: "Within", show: (v) => (v.within ? "yes" : "no") },
+          ...(told.valves.some((v) => v.running_mm != null)
+            ? [
+                {
+                  title: "Running",
+                  right: true,
+                  show: (v: Truth) => (v.running_mm == null ? "" : shown(v.running_mm)),
+                },
+              ]
+            : []),
           {
             title: "Its nut",
             show: (v) =>

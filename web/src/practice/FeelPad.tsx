@@ -20,6 +20,7 @@ const HOWS: Record<string, string> = {
   tip: " (its tip was caught under the rocker)",
   "one-side": " (under the near side of the bridge only)",
 };
+const GAPS = { opening: "Gap", closing: "Closing gap", running: "Running gap" };
 const PUSH = "Push the leaf into the gap, straight.";
 const PUSH_BRIDGED = "Push the leaf in, straight, through both sides of the bridge.";
 
@@ -35,7 +36,7 @@ export function FeelPad({ unit, ...props }: Props) {
         viewBox={`0 0 ${DRAWN_PX} 120`}
         className="feel-pad"
         role="img"
-        aria-label={`Gap of valve ${valve}: push the leaf in from the left, or press F`}
+        aria-label={`${GAPS[props.gap]} of valve ${valve}: push the leaf in from the left, or press F`}
         {...handlers}
       >
         {bridged ? <BridgeEnds /> : <StemEnds />}

@@ -13,6 +13,11 @@ const COLUMNS = [
 ] as const;
 /** Only brake rockers have a running range to be proved. */
 const RUNNING = ["running", "Running"] as const;
+/** Valves that are pulled shut have a second gap, which is measured and set first. */
+const CLOSING = [
+  ["closing", "Closing"],
+  ["closing-after", "Closing after"],
+] as const;
 
 type Props = {
   table: Table;
@@ -25,7 +30,8 @@ type Props = {
 export function Notepad({ table, view, chosen, onChoose, act }: Props) {
   const written = new Map(view.notes.map((note) => [`${note.valve} ${note.column}`, note.text]));
   const brakes = table.engine.valves.some((valve) => valve.role === "brake");
-  const columns = brakes ? [...COLUMNS, RUNNING] : COLUMNS;
+  const closing = new Set(table.engine.specs.filter((spec) => spec.closing).map((s) => s.role));
+  const columns = [...(closing.size > 0 ? CLOSING : []), ...COLUMNS, ...(brakes ? [RUNNING] : [])];
   const done = new Set(view.valves.filter((valve) => valve.done).map((valve) => valve.valve));
   return (
     <section className="card notepad" aria-label="Notepad">
@@ -52,14 +58,15 @@ export function Notepad({ table, view, chosen, onChoose, act }: Props) {
               </th>
               {columns.map(([column, label]) => (
                 <td key={column}>
-                  {(column !== "running" || role === "brake") && (
-                    <Figure
-                      label={`${label} reading of valve ${number}`}
-                      text={written.get(`${number} ${column}`) ?? ""}
-                      differs={column === "second" && differ(written, number)}
-                      onWrite={(text) => act({ do: "write", valve: number, column, text })}
-                    />
-                  )}
+                  {(column !== "running" || role === "brake") &&
+                    (!column.startsWith("closing") || closing.has(role)) && (
+                      <Figure
+                        label={`${label} reading of valve ${number}`}
+                        text={written.get(`${number} ${column}`) ?? ""}
+                        differs={column === "second" && differ(written, number)}
+                        onWrite={(text) => act({ do: "write", valve: number, column, text })}
+                      />
+                    )}
                 </td>
               ))}
               <td>

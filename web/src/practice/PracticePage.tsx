@@ -1,6 +1,7 @@
 /** A practice run, from cover off to first start: engine, leaves, tools and notepad at hand. */
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
+import type { GapKind } from "../api/queries";
 import { Choice } from "../app/Choice";
 import { FromTheManual } from "../app/FromTheManual";
 import { KeySheet } from "../app/KeySheet";
@@ -47,6 +48,14 @@ export default function PracticePage() {
       <CoverOff table={table} view={view} chosen={valve} onChoose={setValve} />
       <div className="hand-side">
         <Choice label="Tools" options={TOOLS} value={practice.tool} onChoose={practice.setTool} />
+        {practice.gaps.length > 1 && (practice.tool === "feel" || practice.tool === "adjust") && (
+          <Choice
+            label={`Which gap of valve ${valve}`}
+            options={practice.gaps.map((value) => ({ value, label: gapCalled(practice, value) }))}
+            value={practice.gap}
+            onChoose={practice.setGap}
+          />
+        )}
         <InHand practice={practice} />
       </div>
       <Said running={running} />
@@ -90,6 +99,12 @@ function RunHead({ practice }: { practice: Practice }) {
   );
 }
 
+/** A brake's lash is set at its stop; what is felt elsewhere is another gap. */
+function gapCalled({ gaps }: Practice, gap: GapKind): string {
+  if (gap === "opening") return gaps.includes("running") ? "Lash at the stop" : "Opening gap";
+  return gap === "closing" ? "Closing gap" : "Running gap";
+}
+
 /** The tool that is out. */
 function InHand({ practice }: { practice: Practice }) {
   const { running, run, view, act, table, valve, chosen, inHand, work } = practice;
@@ -106,11 +121,12 @@ function InHand({ practice }: { practice: Practice }) {
   const train = practice.table.engine.trains[chosen.role];
   return (
     <Adjusting
-      key={valve}
+      key={`${valve} ${practice.gap}`}
       valve={valve}
       role={chosen.role}
       adjuster={run.adjusters[chosen.role]?.kind ?? "none"}
       torqueNm={run.adjusters[chosen.role]?.locknut_torque_nm ?? null}
+      gap={practice.gap}
       wiggled={train?.wiggles ? train.part : null}
       view={view}
       leaves={inHand}
@@ -129,6 +145,7 @@ function Feeling({ practice }: { practice: Practice }) {
     <section className="card">
       <FeelPad
         valve={valve}
+        gap={practice.gap}
         leaves={inHand}
         unit={unit}
         sound={sound}
@@ -157,6 +174,7 @@ function Feeling({ practice }: { practice: Practice }) {
         <Shown
           runId={run.id}
           valve={valve}
+          gap={practice.gap}
           step={view.step}
           inHand={inHand}
           onHold={hold}

@@ -1,21 +1,22 @@
 /** What the instructor has shown: the next leaf, and why. */
 import { useQuery } from "@tanstack/react-query";
-import { adviceQuery } from "../api/queries";
+import { adviceQuery, type GapKind } from "../api/queries";
 import { useUnit } from "../app/session";
 import { sumWords } from "./leaves";
 
 type ShownProps = {
   runId: number;
   valve: number;
+  gap: GapKind;
   step: number;
   inHand: number[];
   onHold: (leaves: number[]) => void;
   onShow: () => void;
 };
 
-export function Shown({ runId, valve, step, inHand, onHold, onShow }: ShownProps) {
+export function Shown({ runId, valve, gap, step, inHand, onHold, onShow }: ShownProps) {
   const unit = useUnit();
-  const { data } = useQuery(adviceQuery(runId, valve, step));
+  const { data } = useQuery(adviceQuery(runId, valve, gap, step));
   if (!data) return null;
   const leaves = data.leaves_mm?.map((leaf) => Math.round(leaf * 1000)) ?? null;
   return (

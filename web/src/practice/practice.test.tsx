@@ -168,7 +168,7 @@ describe("a run", () => {
     await waitFor(() => expect(sent(calls)).toHaveLength(2));
     expect(sent(calls).map((body) => body.action)).toEqual([
       { do: "tighten", valve: 1, torque_nm: 22 },
-      { do: "fit-shim", valve: 2, size_um: 2650, face_down: true },
+      { do: "fit-shim", valve: 2, size_um: 2650, face_down: true, gap: "opening" },
     ]);
   });
 });

@@ -1,5 +1,6 @@
 /** The leaf under way: the finger pushes, the leaf follows as far as the gap lets it. */
 import { type PointerEvent, useEffect, useRef, useState } from "react";
+import type { GapKind } from "../api/queries";
 import { bendPx, FAR_PX, GATE_PX, howEntered, leafPx } from "./leaves";
 import { rasp } from "./sound";
 import type { Acted, Action } from "./useRun";
@@ -25,6 +26,7 @@ const OUT: Leaf = { fingerPx: 0, shiftPx: 0, gatePx: GATE_PX, how: null, pull: n
 
 export type LeafProps = {
   valve: number;
+  gap: GapKind;
   leaves: readonly number[];
   sound: boolean;
   bridged: boolean;
@@ -33,7 +35,7 @@ export type LeafProps = {
   act: (action: Action, sure?: boolean) => Promise<Acted | null>;
 };
 
-export function useLeaf({ valve, leaves, sound, bridged, ask, act }: LeafProps) {
+export function useLeaf({ valve, gap, leaves, sound, bridged, ask, act }: LeafProps) {
   const drawn = useRef<SVGPathElement>(null);
   const from = useRef<{ x: number; y: number } | null>(null);
   const leaf = useRef<Leaf>({ ...OUT });
@@ -57,7 +59,7 @@ export function useLeaf({ valve, leaves, sound, bridged, ask, act }: LeafProps) 
 
   async function enter(how: How) {
     leaf.current.how = how;
-    const acted = await act({ do: "try", valve, leaves_um: [...leaves], how });
+    const acted = await act({ do: "try", valve, leaves_um: [...leaves], how, gap });
     if (acted === null) {
       away();
       return;
@@ -117,7 +119,7 @@ export function useLeaf({ valve, leaves, sound, bridged, ask, act }: LeafProps) 
   useEffect(() => {
     setFelt(null);
     away();
-  }, [valve, leaves]);
+  }, [valve, gap, leaves]);
   useEffect(() => {
     if (ask.times > 0) latest.current(ask.nearOnly);
   }, [ask]);

@@ -1,7 +1,8 @@
 /** What a run's page holds: the run itself, the valve and leaves in hand, and which tool is out. */
 import { useSuspenseQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
-import { cycleQuery } from "../api/queries";
+import type { Schemas } from "../api/client";
+import { cycleQuery, type GapKind } from "../api/queries";
 import type { Ask } from "./useLeaf";
 import { usePracticeKeys } from "./usePracticeKeys";
 import { useRun } from "./useRun";
@@ -20,6 +21,7 @@ export function usePractice(runId: number) {
   );
   const [valve, setValve] = useState(table.engine.valves[0]?.number ?? 1);
   const [inHand, hold] = useState<number[]>(() => [nearestToSpec(run.leaves_um, table)]);
+  const [wanted, setGap] = useState<GapKind>("opening");
   const [tool, setTool] = useState<Tool>("feel");
   const [ask, setAsk] = useState<Ask>({ times: 0, nearOnly: false });
   const [late, setLate] = useState(run.until !== null && Date.now() > Date.parse(run.until));
@@ -28,11 +30,14 @@ export function usePractice(runId: number) {
     (nearOnly: boolean) => setAsk(({ times }) => ({ times: times + 1, nearOnly })),
     [],
   );
+  const gaps = gapsOf(table, valve);
+  const gap: GapKind = gaps.includes(wanted) ? wanted : "opening";
   usePracticeKeys({
     act,
     table,
     view,
     valve,
+    gap,
     numbers: table.engine.valves.map((one) => one.number),
     onValve: setValve,
     box: run.leaves_um,
@@ -50,10 +55,21 @@ export function usePractice(runId: number) {
   }, []);
   const chosen = table.engine.valves.find((one) => one.number === valve);
   return {
+    ...{ gaps, gap, setGap },
     ...{ running, run, view, act, table, valve, setValve, chosen, inHand, hold, tool, setTool },
     ...{ ask, feel, late, timeUp, keysShown, setKeysShown },
     work: { engineId: run.engine_id, version: run.engine_version, standId: null },
   };
+}
+
+type Specs = { engine: Pick<Schemas["EngineFacts"], "valves" | "specs"> };
+
+/** The gaps that a valve has: one that is pulled shut a closing gap, a brake a running gap. */
+export function gapsOf({ engine }: Specs, number: number): GapKind[] {
+  const role = engine.valves.find((valve) => valve.number === number)?.role;
+  const spec = engine.specs.find((one) => one.role === role);
+  if (spec?.closing) return ["closing", "opening"];
+  return spec?.running ? ["opening", "running"] : ["opening"];
 }
 
 /** The leaf to begin with: the nearest to the middle of the first spec, as the plate gives it. */

@@ -1,5 +1,6 @@
 /** The whole run by keys: what the Bench has too has the same key. Nothing is taken from a field that is being typed in. */
 import { useLayoutEffect, useRef } from "react";
+import type { GapKind } from "../api/queries";
 import type { Table } from "../bench/lookup";
 import { neighbour } from "./leaves";
 import { toNextMark } from "./Turning";
@@ -10,6 +11,7 @@ type Keys = {
   table: Table;
   view: View;
   valve: number;
+  gap: GapKind;
   numbers: number[];
   onValve: (valve: number) => void;
   box: readonly number[];
@@ -24,7 +26,7 @@ export const PRACTICE_KEYS: readonly [string, string][] = [
   ["M", "turn on to the next mark"],
   ["O", "rock the crank"],
   ["V, Shift V", "the next valve, the one before"],
-  ["W", "wiggle it, where there is something to wiggle"],
+  ["W", "wiggle it, where there is something to wiggle; turn the closing shim"],
   ["[ ]", "a thinner, a thicker leaf"],
   ["F", "feel: push the leaf in, through both sides of a bridge"],
   ["Shift F", "feel the near side of a bridge only"],
@@ -62,7 +64,7 @@ function press(keys: Keys, { key, shiftKey }: KeyboardEvent): boolean {
     m: () => act({ do: "turn", by_deg: toNextMark(keys.table, keys.view.crank_turn_deg) }),
     o: () => act({ do: "rock" }),
     v: () => keys.onValve(next ?? valve),
-    w: () => act({ do: "wiggle", valve }),
+    w: () => act({ do: "wiggle", valve, gap: keys.gap === "closing" ? "closing" : "opening" }),
     "[": () => keys.onHold([neighbour(box, held, -1)]),
     "]": () => keys.onHold([neighbour(box, held, 1)]),
     f: () => keys.onFeel(shiftKey),

@@ -7,6 +7,8 @@ import { cautionsQuery } from "../api/queries";
 import { Choice } from "../app/Choice";
 import { Failure, sentence } from "../app/feedback";
 import { timeOfDay } from "../app/school";
+import { usePerson } from "../app/session";
+import { OwnLines } from "./OwnLines";
 import "./safety.css";
 
 type Props = {
@@ -19,6 +21,7 @@ type Props = {
 type Lines = Schemas["CautionOut"][];
 
 export function OpenForWork({ engineId, version, standId, part = "both" }: Props) {
+  const person = usePerson();
   const queries = useQueryClient();
   const query = cautionsQuery(engineId, version, standId);
   const cautions = useQuery(query);
@@ -88,6 +91,7 @@ export function OpenForWork({ engineId, version, standId, part = "both" }: Props
           {sentence(open.error ?? close.error)}
         </p>
       )}
+      {part !== "closing" && person.may_teach && <OwnLines engineId={engineId} />}
       {part !== "closing" && <p className="defers">{defers}</p>}
     </section>
   );

@@ -12,6 +12,7 @@ import { Desk } from "../kit/Desk";
 import { NewNamed } from "../kit/NewNamed";
 import { Problem } from "../kit/Problem";
 import { Named } from "../kit/Rename";
+import { ShopTolerance } from "./ShopTolerance";
 
 type Instructor = Schemas["InstructorOut"];
 type Fresh = Schemas["WithPasscodeOut"];
@@ -26,6 +27,7 @@ export default function SchoolPage() {
     >
       {told && <Told fresh={told} onDone={() => setTold(null)} />}
       <Instructors onRenewed={setTold} />
+      <ShopTolerance />
     </Desk>
   );
 }

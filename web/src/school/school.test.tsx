@@ -11,10 +11,12 @@ const STAFF: Schemas["InstructorOut"][] = [
   { id: 1, display_name: "Tove", sign_in_name: "tove", may_teach: true, is_head: true },
   { id: 2, display_name: "Rolf", sign_in_name: "rolf", may_teach: true, is_head: false },
 ];
+const SHOP = { tolerance_mm: "0.020", tolerance_thou: "1.00" };
 
 function open(answer: (path: string, method: string) => object | undefined = () => undefined) {
   const calls = serve((call) => {
     if (call.method === "GET") {
+      if (call.path === "/api/shop") return { body: SHOP };
       return { body: call.path === "/api/instructors" ? STAFF : { person: TOVE, school: {} } };
     }
     return answer(call.path, call.method) ?? { status: 204 };
@@ -44,6 +46,20 @@ describe("the school's instructors", () => {
     expect(calls.find((call) => call.method === "PATCH")).toMatchObject({
       path: "/api/instructors/2",
       body: { may_teach: false },
+    });
+  });
+
+  it("share one shop tolerance, which is saved as it is typed", async () => {
+    const calls = open(() => ({ body: { tolerance_mm: "0.015", tolerance_thou: "1.00" } }));
+    const field = await screen.findByLabelText("Shop tolerance of a figure in mm");
+    expect((field as HTMLInputElement).value).toBe("0.02");
+    await userEvent.clear(field);
+    await userEvent.type(field, "0,015");
+    await userEvent.click(screen.getByRole("button", { name: "Save tolerance" }));
+    await waitFor(() => expect(calls.some((call) => call.method === "PUT")).toBe(true));
+    expect(calls.find((call) => call.method === "PUT")?.body).toEqual({
+      tolerance_mm: "0,015",
+      tolerance_thou: "1",
     });
   });
 

@@ -52,6 +52,7 @@ export function ValveLine(props: Props) {
           </b>
           <span className="figures spec">
             {own} <span>{other}</span>
+            {valve.closing && <span>closing {spec(valve.closing, unit)[0]}</span>}
           </span>
         </p>
         <span className="line-done" aria-hidden="true">

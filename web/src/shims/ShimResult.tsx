@@ -23,35 +23,82 @@ const VERDICTS: Record<string, (advice: Advice) => string> = {
 
 export function ShimResult({ plan, valves, tables }: Props) {
   const roleOf = new Map(valves.map((valve) => [valve.number, valve.role]));
-  const { swap } = plan;
+  const tableOf = (valve: number, gap: string) =>
+    tables.find((one) => one.role === roleOf.get(valve) && one.gap === gap);
   return (
     <div className="shim-result">
       <h3>Valve by valve</h3>
+      {plan.left_out.map(({ valve, why }) => (
+        <p key={valve} className="notice calm">
+          Valve {valve} is left out: {why}.
+        </p>
+      ))}
       <ul>
-        {plan.valves.map((advice) => {
-          const spec = tables.find((one) => one.role === roleOf.get(advice.valve));
-          return (
-            <li key={advice.valve} className={roleOf.get(advice.valve)}>
-              <b>Valve {advice.valve}</b>
-              <span className="figures sum-line">{advice.sum}</span>
-              <span>
-                <b>{VERDICTS[advice.verdict]?.(advice)}</b>
-                {advice.clearance_mm !== null &&
-                  advice.verdict !== "leave" &&
-                  `, gap then ${mm(advice.clearance_mm)}`}
-              </span>
-              {spec && <Place spec={spec} gapMm={advice.clearance_mm} />}
-              {advice.warnings.map((warning) => (
-                <p key={warning} className="notice">
-                  {warning}
-                </p>
-              ))}
-            </li>
-          );
-        })}
+        {plan.valves.map((advice) => (
+          <li key={advice.valve} className={roleOf.get(advice.valve)}>
+            <b>Valve {advice.valve}</b>
+            {advice.closing && (
+              <Advised
+                called="closing, first"
+                advice={advice.closing}
+                spec={tableOf(advice.valve, "closing")}
+              />
+            )}
+            <Advised
+              called={advice.closing ? "then opening" : null}
+              advice={advice}
+              spec={tableOf(advice.valve, "opening")}
+            />
+            {advice.says.length > 0 && (
+              <ol className="steps figures">
+                {advice.says.map((step) => (
+                  <li key={step}>{step}</li>
+                ))}
+              </ol>
+            )}
+          </li>
+        ))}
       </ul>
+      {plan.closing_swap && <Swapped called="Closing shims" swap={plan.closing_swap} />}
+      <Swapped called={plan.closing_swap ? "Opening shims" : null} swap={plan.swap} />
+    </div>
+  );
+}
+
+type AdvisedProps = {
+  called: string | null;
+  advice: Advice;
+  spec: { low_mm: number; high_mm: number } | undefined;
+};
+
+function Advised({ called, advice, spec }: AdvisedProps) {
+  return (
+    <>
+      <span className="figures sum-line">
+        {called && <b>{called}: </b>}
+        {advice.sum}
+      </span>
+      <span>
+        <b>{VERDICTS[advice.verdict]?.(advice)}</b>
+        {advice.clearance_mm !== null &&
+          advice.verdict !== "leave" &&
+          `, gap then ${mm(advice.clearance_mm)}`}
+      </span>
+      {spec && <Place spec={spec} gapMm={advice.clearance_mm} />}
+      {advice.warnings.map((warning) => (
+        <p key={warning} className="notice">
+          {warning}
+        </p>
+      ))}
+    </>
+  );
+}
+
+function Swapped({ called, swap }: { called: string | null; swap: Plan["swap"] }) {
+  return (
+    <>
       <h3>
-        Moving shims first:{" "}
+        {called ? `${called}, moved` : "Moving shims"} first:{" "}
         {swap.buy_mm.length === 0 ? "none to buy" : `${counted(swap.buy_mm.length, "shim")} to buy`}
       </h3>
       <ol>
@@ -75,7 +122,7 @@ export function ShimResult({ plan, valves, tables }: Props) {
           {warning}
         </p>
       ))}
-    </div>
+    </>
   );
 }
 

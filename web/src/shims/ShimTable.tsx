@@ -9,7 +9,9 @@ export function ShimTable({ table }: { table: Schemas["ShimTableOut"] }) {
   return (
     <section className={`card shim-table ${table.role}`}>
       <h2>
-        {table.role}: gap {mm(table.low_mm)} to {mm(table.high_mm)}{" "}
+        {table.role}
+        {table.gap === "closing" && ", closing shim (first)"}: gap {mm(table.low_mm)} to{" "}
+        {mm(table.high_mm)}{" "}
         <span className="soft">
           {thou(table.low_mm)} to {thou(table.high_mm)}
         </span>
@@ -32,7 +34,7 @@ function Part({ table, from }: { table: Schemas["ShimTableOut"]; from: number })
       className="scroll"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table is scrolled by keys
       tabIndex={0}
-      aria-label={`${table.role}, shims from ${fitted[0]}`}
+      aria-label={`${table.role}, ${table.gap} shims from ${fitted[0]}`}
     >
       <table className="figures">
         <thead>
@@ -46,9 +48,9 @@ function Part({ table, from }: { table: Schemas["ShimTableOut"]; from: number })
           </tr>
         </thead>
         <tbody>
-          {table.gaps_mm.map((gap, row) => (
-            <tr key={gap} className={inSpec(table, gap) ? "in-spec" : undefined}>
-              <th scope="row">{gap.toFixed(2)}</th>
+          {table.bands.map((band, row) => (
+            <tr key={band.from_mm} className={inSpec(table, band) ? "in-spec" : undefined}>
+              <th scope="row">{between(band)}</th>
               {fitted.map((size, column) => (
                 <td key={size}>{cell(table.new_mm[row]?.[from + column] ?? null, size)}</td>
               ))}
@@ -60,8 +62,17 @@ function Part({ table, from }: { table: Schemas["ShimTableOut"]; from: number })
   );
 }
 
-function inSpec(table: { low_mm: number; high_mm: number }, gap: number): boolean {
-  return gap >= table.low_mm && gap <= table.high_mm;
+type Band = Schemas["BandOut"];
+
+function inSpec(table: { low_mm: number; high_mm: number }, band: Band): boolean {
+  return band.from_mm >= table.low_mm && band.from_mm <= table.high_mm;
+}
+
+/** The thousandths that lie in a band: every figure that a leaf gives. */
+function between({ from_mm, to_mm }: Band): string {
+  const first = Math.ceil(from_mm * 1000 - 1e-6) / 1000;
+  const last = Math.floor(to_mm * 1000 + 1e-6) / 1000;
+  return `${first.toFixed(3)}–${last.toFixed(3)}`;
 }
 
 function cell(newMm: number | null, fittedMm: number): string {

@@ -15,7 +15,16 @@ import { ShimResult } from "./ShimResult";
 import { ShimTable } from "./ShimTable";
 import "./shims.css";
 
-type Typed = Record<number, { fitted: string; measured: string }>;
+const OPENING = ["fitted", "measured"] as const;
+const CLOSING = ["closing_fitted", "closing_measured"] as const;
+type FieldName = (typeof OPENING)[number] | (typeof CLOSING)[number];
+type Typed = Record<number, Partial<Record<FieldName, string>>>;
+const CALLED: Record<FieldName, string> = {
+  fitted: "fitted",
+  measured: "measured",
+  closing_fitted: "closing shim fitted",
+  closing_measured: "closing gap measured",
+};
 const PREFER = [
   { value: "middle", label: "middle of the spec" },
   { value: "loose", label: "rather loose" },
@@ -62,7 +71,7 @@ export default function ShimsPage() {
       </section>
       <Measured engineId={id} version={version} valves={valves} tables={tables} />
       {tables.map((one) => (
-        <ShimTable key={one.role} table={one} />
+        <ShimTable key={`${one.role} ${one.gap}`} table={one} />
       ))}
     </article>
   );
@@ -87,11 +96,14 @@ function Measured({ engineId, version, valves, tables }: MeasuredProps) {
           params: { path: { engine_id: engineId }, query: version === null ? {} : { version } },
           body: {
             valves: valves
-              .filter((valve) => typed[valve.number]?.fitted || typed[valve.number]?.measured)
+              .filter((valve) => Object.values(typed[valve.number] ?? {}).some(Boolean))
               .map((valve) => ({
                 valve: valve.number,
-                fitted: typed[valve.number]?.fitted ?? "",
-                measured: typed[valve.number]?.measured ?? "",
+                fitted: "",
+                measured: "",
+                closing_fitted: "",
+                closing_measured: "",
+                ...typed[valve.number],
               })),
             stock: stock.split(/[;\s]+/).filter(Boolean),
             unit,
@@ -100,11 +112,9 @@ function Measured({ engineId, version, valves, tables }: MeasuredProps) {
         }),
       ),
   });
-  const write = (valve: number, field: "fitted" | "measured", text: string) =>
-    setTyped((before) => {
-      const line = before[valve] ?? { fitted: "", measured: "" };
-      return { ...before, [valve]: { ...line, [field]: text } };
-    });
+  const write = (valve: number, field: FieldName, text: string) =>
+    setTyped((before) => ({ ...before, [valve]: { ...before[valve], [field]: text } }));
+  const pulledShut = new Set(tables.filter((one) => one.gap === "closing").map((one) => one.role));
   return (
     <form
       className="card measured"
@@ -116,7 +126,9 @@ function Measured({ engineId, version, valves, tables }: MeasuredProps) {
       <h2>What was measured</h2>
       <p className="soft">
         new shim = fitted shim + measured gap − wanted gap. Too small a gap needs a thinner shim.
-        Shims in mm, gaps in {unit}.
+        Shims in mm, or as they are stamped; gaps in {unit}. A valve with a blank is left out.
+        {pulledShut.size > 0 &&
+          " Closing first: its shim moves where the valve rests, and so the opening gap too."}
       </p>
       <div className="shim-lines">
         {valves.map(({ number, role, cylinder }) => (
@@ -124,11 +136,11 @@ function Measured({ engineId, version, valves, tables }: MeasuredProps) {
             <legend>
               Valve {number} <span className="soft">cyl. {cylinder}</span>
             </legend>
-            {(["fitted", "measured"] as const).map((field) => (
+            {[...(pulledShut.has(role) ? CLOSING : []), ...OPENING].map((field) => (
               <label key={field}>
-                {field}
+                {CALLED[field]}
                 <Field
-                  label={`${field} at valve ${number}`}
+                  label={`${CALLED[field]} at valve ${number}`}
                   most={20}
                   value={typed[number]?.[field] ?? ""}
                   onChange={(text) => write(number, field, text)}

@@ -26,7 +26,12 @@ const TABLES = [
     role: "intake",
     low_mm: 0.22,
     high_mm: 0.28,
-    gaps_mm: [0.1, 0.24, 0.9],
+    gap: "opening",
+    bands: [
+      { from_mm: 0.0751, to_mm: 0.1 },
+      { from_mm: 0.22, to_mm: 0.28 },
+      { from_mm: 0.45, to_mm: 0.48 },
+    ],
     fitted_mm: [2.4, 2.425],
     new_mm: [
       [2.25, 2.275],
@@ -46,8 +51,13 @@ const PLAN = {
       choices: [],
       verdict: "thinner",
       warnings: [],
+      closing: null,
+      opening_gap_mm: null,
+      says: [],
     },
   ],
+  closing_swap: null,
+  left_out: [{ valve: 2, why: "the fitted shim is blank" }],
   swap: {
     moves: [{ valve: 1, size_mm: 2.25, source: "buy", clearance_mm: 0.25, within: true }],
     buy_mm: [2.25],
@@ -78,9 +88,18 @@ describe("shims", () => {
     expect(await screen.findByText(PLAN.valves[0]?.sum ?? "")).toBeTruthy();
     expect(screen.getByText("thinner: 2.25")).toBeTruthy();
     expect(screen.getByText("1 × 2.25 mm")).toBeTruthy();
+    expect(screen.getByText(/Valve 2 is left out: the fitted shim is blank/)).toBeTruthy();
     expect(screen.queryByLabelText("fitted at valve 2")).toBeNull();
     expect(calls.find((call) => call.method === "POST")?.body).toEqual({
-      valves: [{ valve: 1, fitted: "2,40", measured: "0,10" }],
+      valves: [
+        {
+          valve: 1,
+          fitted: "2,40",
+          measured: "0,10",
+          closing_fitted: "",
+          closing_measured: "",
+        },
+      ],
       stock: ["2.30", "2,35", "2.35"],
       unit: "mm",
       prefer: "loose",
@@ -103,9 +122,9 @@ describe("shims", () => {
     const rows = within(await screen.findByRole("table")).getAllByRole("row");
     expect(rows.map((row) => row.textContent)).toEqual([
       "gap2.402.425",
-      "0.102.252.275",
-      "0.24··",
-      "0.90––",
+      "0.076–0.1002.252.275",
+      "0.220–0.280··",
+      "0.450–0.480––",
     ]);
   });
 

@@ -5,7 +5,14 @@ import SheetPage from "../sheets/SheetPage";
 import { CAUTIONS, mark } from "./fixtures";
 import { type Call, type Handler, serve, show } from "./render";
 
-const spec = { low_mm: 0.22, high_mm: 0.28, low_thou: 8.66, high_thou: 11.02 };
+const spec = {
+  low_mm: 0.22,
+  high_mm: 0.28,
+  low_thou: 8.66,
+  high_thou: 11.02,
+  written_in: "mm",
+  shop: "",
+};
 
 export const SHEET: Schemas["SheetOut"] = {
   id: 5,
