@@ -220,7 +220,7 @@ def off_heel(case: Case, chance: np.random.Generator) -> Case | None:
     for at in chance.permutation(len(case.lines)):
         line = case.lines[at]
         valve = case.engine.valve[line.valve]
-        lobe, gap = lobe_of(case.engine, valve.role), case.key[line.valve].gap_mm
+        lobe, gap = lobe_of(case.engine.seen_by(valve), valve.role), case.key[line.valve].gap_mm
         for crank_deg in chance.uniform(0, 720, 400):
             lift = lobe.lift_at_mm(case.engine.cycle_deg(valve.cylinder, float(crank_deg)))
             on_ramp = valve_margin_deg(case.engine, valve, float(crank_deg)) < 0

@@ -24,7 +24,7 @@ from valvetrain.angles import (
 from valvetrain.constants import FULL_LIFT_DEG
 from valvetrain.engine import Engine, Role
 from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, states_at
-from valvetrain.lobe import FloatArray, gap_mm, lobe_of, valve_lift_mm
+from valvetrain.lobe import FloatArray, closing_gap_mm, gap_mm, lobe_of, valve_lift_mm
 from valvetrain.overlap import overlap_length_deg
 from valvetrain.piston import piston_from_tdc_mm
 from valvetrain.rocking import RockArcs, rock_arcs
@@ -42,6 +42,8 @@ class RoleCycle:
     margin_deg: FloatArray
     rocks: RockArcs
     """From where rocking the crank opens it."""
+    closing_gap_mm: FloatArray | None = None
+    """Of valves that are pulled shut."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +62,8 @@ class Segment:
     to_deg: float
     stroke: Stroke
     overlap: bool
-    roles: dict[Role, RoleInSegment]
+    roles: dict[str, RoleInSegment]
+    """By `Engine.cycle_key`: the role, but for valves that a decompressor leaves alone."""
     signs: Signs
 
 
@@ -73,7 +76,8 @@ class CycleEvent(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class CycleTable:
-    roles: dict[Role, RoleCycle]
+    roles: dict[str, RoleCycle]
+    """By `Engine.cycle_key`."""
     segments: tuple[Segment, ...]
     piston_from_tdc_mm: FloatArray | None
     events: tuple[CycleEvent, ...]
@@ -83,7 +87,7 @@ class CycleTable:
 def cycle_table(engine: Engine) -> CycleTable:
     """Computes the whole table, about a millisecond for any engine."""
     cycle = np.arange(STEPS, dtype=np.float64)
-    roles = {role: _role_cycle(engine, role, cycle) for role in engine.roles}
+    roles = {key: _role_cycle(own, role, cycle) for key, own, role in _kinds(engine)}
     pistons = None
     if engine.geometry is not None:
         pistons = piston_from_tdc_mm(engine.geometry, cycle)
@@ -109,6 +113,17 @@ def events_of(engine: Engine) -> tuple[CycleEvent, ...]:
     return tuple(sorted(found))
 
 
+def _kinds(engine: Engine) -> list[tuple[str, Engine, Role]]:
+    """Each kind of valve once: its key, the engine as it has it, and its role; the roles first."""
+    by_role = [(role.value, engine, role) for role in engine.roles]
+    unlifted = {
+        engine.cycle_key(valve): valve.role
+        for valve in engine.valves
+        if engine.seen_by(valve) is not engine
+    }
+    return [*by_role, *((key, engine.unlifted, role) for key, role in unlifted.items())]
+
+
 def segments(engine: Engine) -> tuple[Segment, ...]:
     """The cycle cut wherever a stroke, a state or the overlap changes; covers 0 to 720."""
     cuts = {n * STROKE_DEG for n in range(4)}
@@ -126,9 +141,10 @@ def segments(engine: Engine) -> tuple[Segment, ...]:
             starts.append(cut)
     ends = [*starts[1:], CYCLE_DEG]
     middles = [(start + end) / 2 for start, end in zip(starts, ends, strict=True)]
-    states = {role: states_at(engine, role, middles) for role in engine.roles}
+    kinds = _kinds(engine)
+    states = {key: states_at(own, role, middles) for key, own, role in kinds}
     return tuple(
-        _segment(engine, ends_at, {role: states[role][index] for role in engine.roles})
+        _segment(engine, ends_at, {(key, role): states[key][index] for key, _, role in kinds})
         for index, ends_at in enumerate(zip(starts, ends, strict=True))
     )
 
@@ -148,15 +164,22 @@ def _bump_opens_and_closes(engine: Engine, role: Role) -> set[float]:
 def _role_cycle(engine: Engine, role: Role, cycle: FloatArray) -> RoleCycle:
     lobe = lobe_of(engine, role)
     lift = lobe.follower_lift_mm(cycle)
+    gap = gap_mm(lift, lobe.clearance_mm)
+    spec = engine.closing.get(role)
     return RoleCycle(
         lift_mm=valve_lift_mm(lift, lobe.clearance_mm),
-        gap_mm=gap_mm(lift, lobe.clearance_mm),
+        gap_mm=gap,
         margin_deg=margin_deg(engine, role, cycle),
         rocks=rock_arcs(lobe),
+        closing_gap_mm=None
+        if spec is None
+        else closing_gap_mm(float(spec.middle_mm), lobe.clearance_mm, gap),
     )
 
 
-def _segment(engine: Engine, ends: tuple[float, float], states: dict[Role, ValveState]) -> Segment:
+def _segment(
+    engine: Engine, ends: tuple[float, float], states: dict[tuple[str, Role], ValveState]
+) -> Segment:
     middle = sum(ends) / 2
     overlap = _in_overlap(engine, middle)
     return Segment(
@@ -165,12 +188,16 @@ def _segment(engine: Engine, ends: tuple[float, float], states: dict[Role, Valve
         stroke=stroke_at(middle),
         overlap=overlap,
         roles={
-            role: RoleInSegment(
+            key: RoleInSegment(
                 state, state is ValveState.HEEL, _says(engine, role, middle, state, overlap)
             )
-            for role, state in states.items()
+            for (key, role), state in states.items()
         },
-        signs=signs_of(engine, stroke_at(middle), states),
+        signs=signs_of(
+            engine,
+            stroke_at(middle),
+            {role: states[role.value, role] for role in engine.roles},
+        ),
     )
 
 

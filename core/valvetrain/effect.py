@@ -162,7 +162,8 @@ def set_here(engine: Engine, valve: Valve, crank_deg: float, set_mm: float) -> S
     heel the lift is gone, and the clearance is larger by it.
     """
     cycle_deg = engine.cycle_deg(valve.cylinder, crank_deg)
-    lift_mm = float(lobe_of(engine, valve.role).follower_lift_mm(cycle_deg))
+    own = engine.seen_by(valve)
+    lift_mm = float(lobe_of(own, valve.role).follower_lift_mm(cycle_deg))
     margin = valve_margin_deg(engine, valve, crank_deg)
     true_mm = set_mm + lift_mm
     return SetHere(crank_deg, margin, set_mm, true_mm, _outcome(engine, valve, margin, true_mm))

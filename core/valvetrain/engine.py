@@ -325,6 +325,30 @@ class Engine:
             closing={role: spec._replace(shop=shop) for role, spec in self.closing.items()},
         )
 
+    @cached_property
+    def unlifted(self) -> "Engine":
+        """The same engine without its decompressor: as the valves have it that it does not lift."""
+        return replace(self, decompressor=None)
+
+    def lifts(self, valve: Valve) -> bool:
+        """Whether the decompressor acts on this valve."""
+        bump = self.decompressor
+        if bump is None or bump.role is not valve.role:
+            return False
+        return not bump.valves or valve.number in bump.valves
+
+    def seen_by(self, valve: Valve) -> "Engine":
+        """The engine as one valve has it: without the decompressor where that lifts others only."""
+        bump = self.decompressor
+        if bump is None or bump.role is not valve.role or self.lifts(valve):
+            return self
+        return self.unlifted
+
+    def cycle_key(self, valve: Valve) -> str:
+        """What its lift over the cycle is known by: valves of one role share it, but for those that
+        a decompressor lifts, or leaves alone."""
+        return valve.role.value if self.seen_by(valve) is self else f"{valve.role.value} unlifted"
+
     def train_of(self, role: Role) -> ValveTrain:
         """What works valves of a role: as the file says, else as their adjuster lets expect."""
         return self.trains.get(role) or _ASSUMED_TRAINS.get(

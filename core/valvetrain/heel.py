@@ -33,7 +33,8 @@ class Arc(NamedTuple):
 
 
 def off_heel_arcs(engine: Engine, role: Role) -> tuple[Arc, ...]:
-    """The stretches of the cycle in which a valve of this role may not be measured."""
+    """The stretches of the cycle in which a valve of this role may not be measured; one that the
+    decompressor lifts, where it lifts but some of them (`Engine.seen_by`)."""
     bump = engine.decompressor
     own = bump if bump is not None and bump.role == role else None
     return _off_heel_arcs(engine.events[role], engine.ramp_deg, own)
@@ -65,7 +66,7 @@ def valve_margin_deg(engine: Engine, valve: Valve, crank_deg: float) -> float:
     """The same as margin_deg for one angle; plans ask it thousands of times."""
     cycle_deg = engine.cycle_deg(valve.cylinder, crank_deg)
     margin = math.inf
-    for arc in off_heel_arcs(engine, valve.role):
+    for arc in off_heel_arcs(engine.seen_by(valve), valve.role):
         half = (arc.to_deg - arc.from_deg) / 2
         away = abs((cycle_deg - arc.from_deg - half + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2)
         margin = min(margin, away - half)

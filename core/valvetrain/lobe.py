@@ -122,3 +122,13 @@ def _from_middle_deg(angles: FloatArray, middle_deg: float) -> FloatArray:
 def _hermite(t: N, rise: float, slope0: float, slope1: float) -> N:
     """Cubic from (0, 0) to (1, rise) with the given end slopes (standard Hermite basis)."""
     return t * (slope0 * (1 - t) ** 2 + t * (rise * (3 - 2 * t) + slope1 * (t - 1)))
+
+
+def closing_gap_mm(closing_mm: float, clearance_mm: float, gap: FloatArray) -> FloatArray:
+    """The gap of the rocker that pulls a valve shut, where its opening gap is gap.
+
+    The two lobes are twins: what one rises the other falls, so that the play of both together stays
+    the same. On the heel each side has its own; as the opening rocker takes its gap up, all of the
+    play comes to lie on the closing side (derived from that, and from lengths adding up).
+    """
+    return closing_mm + (clearance_mm - gap)

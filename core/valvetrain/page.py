@@ -43,3 +43,24 @@ def _shims(shims: Shimmed) -> str:
     if shims.codes.times is not None:
         return f"{said}; stamped as a count of {shims.codes.times:g} mm"
     return f"{said}; stamped {', '.join(f'{c} for {s:g}' for c, s in shims.codes.sizes_mm[:4])}"
+
+
+def second_gap_words(engine: Engine) -> str:
+    """What a valve's second gap wants, where there is one: how it is measured, and in which order.
+    Common practice."""
+    said = []
+    if engine.closing:
+        said.append(
+            "Each valve has two gaps, both measured where it is on its heel: the closing gap "
+            "first, since its shim moves where the valve rests, and so the opening gap too."
+        )
+    for role in engine.roles:
+        spec = engine.clearance[role]
+        if spec.running is not None:
+            where = f" ({spec.running_measured})" if spec.running_measured else ""
+            said.append(
+                f"The {role} lash is set at its stop. Its running gap is another one{where}, "
+                "proved once the nut is tight: the small stack goes, the large one does not. "
+                "One rocker does not prove another."
+            )
+    return " ".join(said)

@@ -49,6 +49,19 @@ class Cam(NamedTuple):
     ratio: float
     x_mm: FloatArray
     y_mm: FloatArray
+    closing: "ClosingCam | None" = None
+    """Its twin, where the valve is pulled shut."""
+
+
+class ClosingCam(NamedTuple):
+    """The lobe that pulls a valve shut, on the same shaft: round where the valve is shut, cut away
+    where it is open. Its rocker's pad lies opposite to the other's, so that its hollow is at -y
+    where the valve is open furthest. A closed curve, in mm; base_mm is its round side."""
+
+    base_mm: float
+    pad_mm: float
+    x_mm: FloatArray
+    y_mm: FloatArray
 
 
 class Section(NamedTuple):
@@ -99,7 +112,13 @@ def cam_of(engine: Engine, role: Role) -> Cam:
         return Cam(base_mm, 0.0, ratio, x, y)
     pad_mm = base_mm * PAD_PER_BASE
     x, y = round_profile(base_mm, pad_mm, cam_deg, lift, slope)
-    return Cam(base_mm, pad_mm, ratio, x, y)
+    closing = None
+    if role in engine.closing:
+        # As much smaller at its hollow as the other is larger at its nose: the play stays the same.
+        round_mm = base_mm + highest_mm
+        x_in, y_in = round_profile(round_mm, pad_mm / 2, cam_deg, -lift, -slope)
+        closing = ClosingCam(round_mm, pad_mm / 2, -x_in, -y_in)
+    return Cam(base_mm, pad_mm, ratio, x, y, closing)
 
 
 def flat_profile(

@@ -52,14 +52,15 @@ def _cylinder(engine: Engine, cylinder: int, crank_deg: float) -> CylinderNow:
 
 def _valve(engine: Engine, valve: Valve, crank_deg: float) -> ValveNow:
     cycle_deg = engine.cycle_deg(valve.cylinder, crank_deg)
-    lobe = lobe_of(engine, valve.role)
+    own = engine.seen_by(valve)
+    lobe = lobe_of(own, valve.role)
     lift = lobe.follower_lift_mm(cycle_deg)
     margin = valve_margin_deg(engine, valve, crank_deg)
     return ValveNow(
         valve=valve.number,
         cylinder=valve.cylinder,
         role=valve.role,
-        state=state_at(engine, valve.role, cycle_deg),
+        state=state_at(own, valve.role, cycle_deg),
         lift_mm=float(valve_lift_mm(lift, lobe.clearance_mm)),
         gap_mm=float(gap_mm(lift, lobe.clearance_mm)),
         settable=margin >= 0,

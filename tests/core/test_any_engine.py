@@ -5,17 +5,20 @@ tenth of a degree: no heel arcs, no merging, no segments, no planner.
 """
 
 import itertools
+from typing import ClassVar
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.conftest import engine_document
+from tests.core.conftest import engine_document, engine_firing
 from valvetrain.cycle_table import cycle_table
 from valvetrain.engine import Engine, Role
 from valvetrain.engine_file import read_engine
 from valvetrain.heel import valve_margin_deg
 from valvetrain.overlap import overlaps
+from valvetrain.practice import deal_setup, first_state
+from valvetrain.practice.measuring import lift_mm
 from valvetrain.sequences import METHODS, make_plan, sum_rule
 from valvetrain.snapshot import snapshot
 from valvetrain.suspicions import suspicions
@@ -274,3 +277,61 @@ def test_the_two_stop_chart_of_any_four_mirrors_its_companions(order):
 def test_roles_are_told_in_a_fixed_order():
     engine = read_engine(ENGINES["six with brake rockers"])
     assert engine.roles == (Role.INTAKE, Role.EXHAUST, Role.BRAKE)
+
+
+class TestADecompressorThatLiftsSome:
+    """One of two exhaust valves is held off over firing TDC; the other is left alone."""
+
+    BUMP: ClassVar = {
+        "role": "exhaust",
+        "opens_cycle_deg": 660,
+        "closes_cycle_deg": 60,
+        "lift_mm": 0.8,
+    }
+
+    def single(self, **bump):
+        valves = [
+            {"number": number, "cylinder": 1, "role": role}
+            for number, role in enumerate(("intake", "exhaust", "exhaust"), start=1)
+        ]
+        fields = {"valves": valves, "decompressor": self.BUMP | bump, "marks": []}
+        return engine_firing([1], **fields)
+
+    def settable(self, engine):
+        return {v.valve: v.settable for v in snapshot(engine, 0.0).valves}
+
+    def test_the_file_names_them_and_only_those_are_off_their_heel(self):
+        assert self.settable(self.single(valves=[2])) == {1: True, 2: False, 3: True}
+        assert self.settable(self.single()) == {1: True, 2: False, 3: False}
+
+    def test_the_table_has_the_other_kind_beside_the_role(self):
+        engine = self.single(valves=[2])
+        table = cycle_table(engine)
+        lifted, free = (engine.cycle_key(engine.valve[number]) for number in (2, 3))
+        assert (
+            set(table.roles)
+            == {"intake", "exhaust", "exhaust unlifted"}
+            == {"intake", lifted, free}
+        )
+        assert table.roles[lifted].lift_mm[0] > 0 == table.roles[free].lift_mm[0]
+        first = table.segments[0]
+        assert (first.roles[lifted].settable, first.roles[free].settable) == (False, True)
+        assert set(cycle_table(self.single()).roles) == {"intake", "exhaust"}
+
+    def test_plans_go_by_each_valve(self):
+        plan = make_plan(self.single(valves=[2]), "each-cylinder")
+        assert plan.stops[0].valves == (1, 3)
+        assert plan.unset == (2,)
+        assert make_plan(self.single(valves=[2]), "fewest-stops").complete
+
+    def test_a_practice_engine_lifts_those_alone(self):
+        setup = deal_setup(self.single(valves=[2]), 3)
+        state = first_state(setup)._replace(crank_deg=0.0)
+        assert lift_mm(setup, state, 2) > 0 == lift_mm(setup, state, 3)
+
+
+def test_a_single_cylinder_has_one_stop():
+    """Its second stop of two would set nothing."""
+    plan = make_plan(engine_firing([1]), "two-stop")
+    assert plan.complete
+    assert len(plan.stops) == 1

@@ -10,6 +10,7 @@ from scipy.spatial import ConvexHull
 from scipy.spatial.distance import cdist
 
 from tests.core.conftest import engine_firing
+from valvetrain.cycle_table import cycle_table
 from valvetrain.engine import Role
 from valvetrain.engine_file import read_engine
 from valvetrain.lobe import lobe_of
@@ -138,3 +139,41 @@ def test_sizes_are_the_files_or_usual_ones_that_say_so():
     assert not usual.to_scale
     assert 50 < usual.bore_mm < 100
     assert usual.rod_mm > usual.stroke_mm
+
+
+def pulled_shut():
+    (path,) = [path for path in SHELF if path.name.startswith("17-")]
+    return read_engine(json.loads(path.read_text()))
+
+
+@pytest.mark.parametrize("role", [Role.INTAKE, Role.EXHAUST])
+def test_the_closing_lobe_is_the_twin_of_the_opening_one(role):
+    """Its pad, put against the drawn hollow by nothing but distances, falls by what the other
+    rises: the play of both together stays the same."""
+    engine = pulled_shut()
+    cam = cam_of(engine, role)
+    closing, lobe = cam.closing, lobe_of(engine, role)
+    curve = np.stack([closing.x_mm, closing.y_mm], axis=1)
+    for turned in np.arange(-176.0, 180.0, 8.0):
+        lift = lobe.follower_lift_mm((lobe.events.middle_cycle_deg + 2 * turned) % 720)
+        reach = closing.base_mm + closing.pad_mm - float(lift)
+        # The pad lies opposite to the other one.
+        centre = -reach * np.array([[np.sin(np.radians(turned)), np.cos(np.radians(turned))]])
+        assert cdist(centre, curve).min() == pytest.approx(closing.pad_mm, abs=0.05)
+
+
+def test_only_valves_that_are_pulled_shut_have_one():
+    assert all(cam_of(ENGINES[0], role).closing is None for role in ENGINES[0].roles)
+
+
+def test_the_play_changes_sides_as_the_opening_rocker_presses():
+    engine = pulled_shut()
+    cycle = cycle_table(engine).roles[Role.INTAKE]
+    opening_mm = float(engine.clearance[Role.INTAKE].middle_mm)
+    closing_mm = float(engine.closing[Role.INTAKE].middle_mm)
+    play = cycle.gap_mm + cycle.closing_gap_mm
+    assert play == pytest.approx(opening_mm + closing_mm)
+    on_heel = cycle.margin_deg >= 0
+    assert cycle.closing_gap_mm[on_heel] == pytest.approx(closing_mm)
+    assert cycle.closing_gap_mm[cycle.lift_mm > 0] == pytest.approx(opening_mm + closing_mm)
+    assert cycle_table(ENGINES[0]).roles[Role.INTAKE].closing_gap_mm is None

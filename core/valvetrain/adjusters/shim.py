@@ -4,7 +4,6 @@ New shim = fitted shim + measured gap - wanted gap: where the gap is too small t
 thinner. Lengths are Decimal millimetres.
 """
 
-from collections.abc import Sequence
 from decimal import Decimal
 from typing import Any, ClassVar, Literal, NamedTuple, get_args
 

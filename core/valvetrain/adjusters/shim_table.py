@@ -1,6 +1,6 @@
 """The table that makers print: measured gap against fitted shim, in bands.
 
-A band is a run of gaps that ask for the same shims, both of its ends to 0.0001 mm: a whole number of
+A band is a run of gaps that ask for the same shims, with both ends to 0.0001 mm: a whole number of
 those makes a hundredth as well as a thou, so that every figure that a gauge can give lies in one
 band, with exactly its own answer.
 """

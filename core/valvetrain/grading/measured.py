@@ -98,7 +98,8 @@ def mark_position(engine: Engine, entry: Entry) -> Mark:
         return same_for_all(
             True, f"At {entry.crank_deg:g}° it is on its heel, {margin:.0f}° from the edge."
         )
-    state = state_at(engine, valve.role, engine.cycle_deg(valve.cylinder, entry.crank_deg))
+    own = engine.seen_by(valve)
+    state = state_at(own, valve.role, engine.cycle_deg(valve.cylinder, entry.crank_deg))
     where = (
         "on its ramp, where the gap reads small"
         if state is ValveState.RAMP

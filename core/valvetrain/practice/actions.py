@@ -71,6 +71,12 @@ class Push(NamedTuple):
     valve: ValveNumber
 
 
+class Paint(NamedTuple):
+    """A dot of one's own on the pulley, at the pointer; or that one wiped off."""
+
+    wipe: bool = False
+
+
 class Look(NamedTuple):
     at: Literal["marks", "rotor", "lobes", "threads", "engine"]
 
@@ -174,12 +180,13 @@ class FirstStart(NamedTuple):
 
 
 Action = (
-    Turn | Rock | Wiggle | Push | Look | Try | Loosen | Tighten | Screw | SetByLeaf | Zero
+    Turn | Rock | Wiggle | Push | Paint | Look | Try | Loosen | Tighten | Screw | SetByLeaf | Zero
     | TakeShim | ReadShim | FitShim | Cams | LockCrank | Done | Write | CountTools | ToolOff
     | Cover | FirstStart
 )  # fmt: skip
 ACTIONS: dict[str, type[Action]] = {
-    "turn": Turn, "rock": Rock, "wiggle": Wiggle, "push": Push, "look": Look, "try": Try,
+    "turn": Turn, "rock": Rock, "wiggle": Wiggle, "push": Push, "paint": Paint,
+    "look": Look, "try": Try,
     "loosen": Loosen, "tighten": Tighten, "screw": Screw, "set": SetByLeaf, "zero": Zero,
     "take-shim": TakeShim, "read-shim": ReadShim, "fit-shim": FitShim, "cams": Cams,
     "lock-crank": LockCrank, "done": Done, "write": Write, "count-tools": CountTools,

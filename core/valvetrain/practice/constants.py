@@ -131,5 +131,7 @@ MOST_SCREW_DEG = 3600.0
 """Ten turns of a screw at once: no thread is longer. Limit."""
 MOST_STACK = 6
 """Leaves in one stack. Limit."""
+MOST_DOTS = 4
+"""Dots of paint on one pulley. Limit."""
 MOST_NOTE = 20
 """Characters of one figure on the notepad. Limit."""

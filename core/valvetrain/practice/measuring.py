@@ -50,7 +50,7 @@ def lift_mm(setup: Setup, state: State, valve: int) -> float:
     """The follower's lift at this valve where the cams stand now."""
     there = setup.engine.valve[valve]
     cycle_deg = setup.engine.cycle_deg(there.cylinder, state.cam_deg)
-    return setup.lobes[there.role].lift_at_mm(cycle_deg)
+    return setup.lobes[valve].lift_at_mm(cycle_deg)
 
 
 def raw_gap_mm(setup: Setup, state: State, valve: int, gap: GapKind = "opening") -> float:
@@ -60,7 +60,12 @@ def raw_gap_mm(setup: Setup, state: State, valve: int, gap: GapKind = "opening")
     """
     role = setup.engine.valve[valve].role
     warm = WARM_MM[role] if setup.warm else 0.0
-    return clearance_mm(setup, state, valve, gap) - lift_mm(setup, state, valve) - warm
+    lift = lift_mm(setup, state, valve)
+    if gap == "closing":
+        # The play of both sides comes to lie here while the opening rocker presses.
+        taken_up = min(lift, max(0.0, clearance_mm(setup, state, valve)))
+        return clearance_mm(setup, state, valve, gap) + taken_up
+    return clearance_mm(setup, state, valve, gap) - lift - warm
 
 
 def clearance_mm(setup: Setup, state: State, valve: int, gap: GapKind = "opening") -> float:

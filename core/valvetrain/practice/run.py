@@ -22,6 +22,7 @@ from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import Note, State, first_state
 from valvetrain.practice.turning import (
     apply_look,
+    apply_paint,
     apply_push,
     apply_rock,
     apply_turn,
@@ -99,7 +100,16 @@ def _start(setup: Setup, state: State, action: a.FirstStart) -> tuple[State, Obs
     return state._replace(started=True), Observation(result.headline, {"start": result.start.value})
 
 
-_WITH_THE_COVER_ON = (a.Cover, a.FirstStart, a.CountTools, a.ToolOff, a.LockCrank, a.Write, a.Turn)
+_WITH_THE_COVER_ON = (
+    a.Cover,
+    a.FirstStart,
+    a.CountTools,
+    a.ToolOff,
+    a.LockCrank,
+    a.Write,
+    a.Turn,
+    a.Paint,
+)
 _Apply = Callable[[Setup, State, Any], tuple[State, Observation]]
 _APPLY: dict[type, _Apply] = {
     a.Turn: apply_turn,
@@ -107,6 +117,7 @@ _APPLY: dict[type, _Apply] = {
     a.Wiggle: apply_wiggle,
     a.Push: apply_push,
     a.Look: apply_look,
+    a.Paint: apply_paint,
     a.Try: apply_try,
     a.Loosen: apply_loosen,
     a.Tighten: apply_tighten,

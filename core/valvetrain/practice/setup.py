@@ -12,9 +12,9 @@ from functools import cached_property
 from typing import Literal, NamedTuple
 
 from valvetrain.adjusters import Adjuster
-from valvetrain.angles import TURN_DEG
+from valvetrain.angles import CYCLE_DEG, TURN_DEG
 from valvetrain.constants import UM_PER_MM
-from valvetrain.engine import Clearance, Engine, Role, TimingMark, Valve
+from valvetrain.engine import Clearance, Engine, TimingMark, Valve
 from valvetrain.errors import RefusedError
 from valvetrain.lobe import Lobe, lobe_of
 from valvetrain.practice.constants import (
@@ -116,8 +116,14 @@ class Setup:
         return {valve.number: index for index, valve in enumerate(self.engine.valves)}
 
     @cached_property
-    def lobes(self) -> dict[Role, Lobe]:
-        return {role: lobe_of(self.as_turned, role) for role in self.engine.roles}
+    def lobes(self) -> dict[int, Lobe]:
+        """By valve number: a decompressor may lift but some of a role."""
+        turned = self.as_turned
+        made = {
+            turned.cycle_key(valve): lobe_of(turned.seen_by(valve), valve.role)
+            for valve in turned.valves
+        }
+        return {valve.number: made[turned.cycle_key(valve)] for valve in turned.valves}
 
     @cached_property
     def as_turned(self) -> Engine:
@@ -138,7 +144,14 @@ class Setup:
 
     @cached_property
     def cam_late_deg(self) -> float:
-        return HALF_TOOTH_DEG if FaultKind.HALF_TOOTH in self.kinds else 0.0
+        return self.half_tooth_deg if FaultKind.HALF_TOOTH in self.kinds else 0.0
+
+    @property
+    def half_tooth_deg(self) -> float:
+        """Half a tooth of this engine's cam sprocket at the crank; of a usual one where its file
+        does not say how many teeth it has."""
+        drive = self.engine.cam_drive
+        return HALF_TOOTH_DEG if drive is None else CYCLE_DEG / drive.sprocket_teeth / 2
 
     @property
     def is_coached(self) -> bool:

@@ -68,6 +68,8 @@ class State(NamedTuple):
     closed: bool = False
     started: bool = False
     notes: tuple[Note, ...] = ()
+    dots_deg: tuple[float, ...] = ()
+    """Dots of the student's own on the pulley, by the place in its turn at which each lines up."""
 
     @property
     def cam_deg(self) -> float:

@@ -8,11 +8,11 @@ from valvetrain.angles import CYCLE_DEG, TURN_DEG, stroke_at
 from valvetrain.engine import Role
 from valvetrain.heel import ValveState, valve_margin_deg
 from valvetrain.looks import GEAR, has_rotor, lobes_hidden, looks
-from valvetrain.practice.actions import Look, Push, Turn, Wiggle
+from valvetrain.practice.actions import Look, Paint, Push, Turn, Wiggle
 from valvetrain.practice.constants import (
     AT_POINTER_DEG,
     CLEAR_PLAY_MM,
-    HALF_TOOTH_DEG,
+    MOST_DOTS,
     PLAY_MM,
     SEEN_DEG,
     WIGGLE_HAND_MM,
@@ -55,14 +55,17 @@ def apply_rock(setup: Setup, state: State) -> tuple[State, Observation]:
     """Which rockers move when the crank is rocked; the crank comes back to its place."""
     if state.crank_locked or not state.tool_on or state.cams_out:
         raise RefusedActionError("The crank cannot be rocked: it is locked, or the cams are out.")
-    moves: dict[tuple[int, Role], Rocked] = {}
-    for valve in setup.engine.valves:
-        place = (valve.cylinder, valve.role)
-        if place not in moves:
-            cycle_deg = setup.engine.cycle_deg(valve.cylinder, state.cam_deg)
-            moves[place] = rocked(setup.lobes[valve.role], cycle_deg)
-    opens_on = [v.number for v in setup.engine.valves if moves[v.cylinder, v.role].forward]
-    opens_back = [v.number for v in setup.engine.valves if moves[v.cylinder, v.role].back]
+    turned = setup.as_turned
+    found: dict[tuple[int, str], Rocked] = {}
+    moves: dict[int, Rocked] = {}
+    for valve in turned.valves:
+        place = (valve.cylinder, turned.cycle_key(valve))
+        if place not in found:
+            cycle_deg = turned.cycle_deg(valve.cylinder, state.cam_deg)
+            found[place] = rocked(setup.lobes[valve.number], cycle_deg)
+        moves[valve.number] = found[place]
+    opens_on = [number for number, move in moves.items() if move.forward]
+    opens_back = [number for number, move in moves.items() if move.back]
     says = f"Rocked on, {_listed(opens_on)} pressed down; rocked back, {_listed(opens_back)}."
     return state, Observation(says, {"opens_on": opens_on, "opens_back": opens_back})
 
@@ -103,6 +106,32 @@ def _turn_closing_shim(setup: Setup, state: State, valve: int) -> Observation:
     return Observation(f"The closing shim of valve {valve} {says}.", {"play": play})
 
 
+def apply_paint(setup: Setup, state: State, action: Paint) -> tuple[State, Observation]:
+    """A dot on the pulley where the pointer is: a place to come back to, whatever the marks say."""
+    at_deg = state.crank_deg % TURN_DEG
+    here = [
+        dot
+        for dot in state.dots_deg
+        if abs(_turned_past_deg(at_deg, dot, TURN_DEG)) <= AT_POINTER_DEG
+    ]
+    if action.wipe:
+        if not here:
+            raise RefusedActionError("There is no dot of yours at the pointer to wipe off.")
+        left = tuple(dot for dot in state.dots_deg if dot not in here)
+        return state._replace(dots_deg=left), Observation("Your dot is wiped off.")
+    if here:
+        raise RefusedActionError("There is a dot of yours at the pointer already.")
+    if len(state.dots_deg) >= MOST_DOTS:
+        raise RefusedActionError(
+            f"There are {MOST_DOTS} dots on the pulley: wipe one off, or nobody knows which is "
+            "which."
+        )
+    dots = tuple(sorted((*state.dots_deg, round(at_deg, 4))))
+    return state._replace(dots_deg=dots), Observation(
+        "A dot of paint is on the pulley, at the pointer."
+    )
+
+
 def apply_push(setup: Setup, state: State, action: Push) -> tuple[State, Observation]:
     seat = seat_of(setup, state, action.valve)
     if setup.engine.valve[action.valve].role is not Role.BRAKE:
@@ -126,6 +155,10 @@ def apply_look(setup: Setup, state: State, action: Look) -> tuple[State, Observa
 
 def _look_marks(setup: Setup, state: State) -> Observation:
     said = []
+    for dot_deg in state.dots_deg:
+        past = _turned_past_deg(state.crank_deg, dot_deg, TURN_DEG)
+        if abs(past) <= SEEN_DEG:
+            said.append(f"your own dot {_past_words(past)}")
     for mark in setup.marks:
         if mark.on == "crank":
             past = _turned_past_deg(state.crank_deg, mark.deg, TURN_DEG)
@@ -133,7 +166,7 @@ def _look_marks(setup: Setup, state: State) -> Observation:
                 said.append(f"crank mark {mark.label} {_past_words(past)}")
         elif not state.cams_out:
             past = _turned_past_deg(state.cam_deg, mark.deg, CYCLE_DEG)
-            if abs(past) <= SEEN_DEG + HALF_TOOTH_DEG:
+            if abs(past) <= SEEN_DEG + setup.half_tooth_deg:
                 said.append(f"cam mark {mark.label} {_past_words(past)}")
     return Observation(_sentence("; ".join(said) or "no mark is near the pointer"))
 
@@ -200,7 +233,7 @@ def _seen_state(setup: Setup, state: State, number: int) -> ValveState:
     valve = setup.engine.valve[number]
     if valve_margin_deg(setup.as_turned, valve, state.cam_deg) >= 0:
         return ValveState.HEEL
-    nominal = setup.lobes[valve.role].clearance_mm
+    nominal = setup.lobes[number].clearance_mm
     return ValveState.OPEN if lift_mm(setup, state, number) > nominal else ValveState.RAMP
 
 

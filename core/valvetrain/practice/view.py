@@ -37,6 +37,8 @@ class View(NamedTuple):
     tools_counted: bool
     closed: bool
     started: bool
+    dots_deg: tuple[float, ...]
+    """The student's own, on the pulley."""
 
 
 def view(setup: Setup, state: State) -> View:
@@ -44,7 +46,7 @@ def view(setup: Setup, state: State) -> View:
     for valve, hidden, seat in zip(setup.engine.valves, setup.hidden, state.seats, strict=True):
         has_nut = setup.engine.adjuster(valve.number).has_nut
         lift = 0.0 if state.cams_out else lift_mm(setup, state, valve.number)
-        down = max(0.0, lift - setup.lobes[valve.role].clearance_mm)
+        down = max(0.0, lift - setup.lobes[valve.number].clearance_mm)
         valves.append(
             SeenValve(
                 valve=valve.number,
@@ -70,4 +72,5 @@ def view(setup: Setup, state: State) -> View:
         tools_counted=state.tools_counted,
         closed=state.closed,
         started=state.started,
+        dots_deg=state.dots_deg,
     )

@@ -59,7 +59,7 @@ def heel_arcs(engine: Engine, valve: Valve) -> tuple[Arc, ...]:
     fire_deg = engine.fire_deg[valve.cylinder]
     off = sorted(
         (normalise_deg(arc.from_deg + fire_deg), arc.to_deg - arc.from_deg)
-        for arc in off_heel_arcs(engine, valve.role)
+        for arc in off_heel_arcs(engine.seen_by(valve), valve.role)
     )
     round_once = [*off, (off[0][0] + CYCLE_DEG, off[0][1])]
     return tuple((start + length, then) for (start, length), (then, _) in pairwise(round_once))
@@ -87,7 +87,7 @@ def _settable(engine: Engine, places: Sequence[float] | None, min_margin_deg: fl
 def _margins(engine: Engine, valves: Sequence[Valve], points: Sequence[float]) -> FloatArray:
     """Margin of each valve (rows) at each point (columns)."""
     at = np.asarray(points, dtype=np.float64)
-    rows = [margin_deg(engine, v.role, at - engine.fire_deg[v.cylinder]) for v in valves]
+    rows = [margin_deg(engine.seen_by(v), v.role, at - engine.fire_deg[v.cylinder]) for v in valves]
     return np.vstack(rows)
 
 

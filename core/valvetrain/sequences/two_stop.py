@@ -2,7 +2,8 @@
 
 Each valve belongs to the stop where it is further from the edge of its heel. For usual
 timings that gives the charts that people know by heart (for 1-3-4-2: first 1 both,
-2 intake, 3 exhaust; then 4 both, 3 intake, 2 exhaust).
+2 intake, 3 exhaust; then 4 both, 3 intake, 2 exhaust). An engine whose every valve is best set at
+the first, as a single cylinder's is, has one stop.
 """
 
 from valvetrain.angles import TURN_DEG
@@ -16,7 +17,7 @@ STOPS_DEG = (0.0, TURN_DEG)
 
 
 def propose(engine: Engine) -> tuple[Proposal, ...]:
-    """Always exactly two proposals, at 0 and at 360 degrees."""
+    """At 0 and at 360 degrees; one that sets nothing is no stop."""
 
     def better_stop(valve: Valve) -> float:
         return max(STOPS_DEG, key=lambda stop_deg: valve_margin_deg(engine, valve, stop_deg))
@@ -39,5 +40,4 @@ METHOD = Method(
     "firing TDC of the first cylinder, and the same mark a full turn later",
     always(propose),
     needs=needs_places,
-    keeps_empty_stops=True,
 )

@@ -15,6 +15,8 @@ class RoleCycleOut(Schema):
 
     lift_mm: list[float]
     gap_mm: list[float]
+    closing_gap_mm: list[float] | None = None
+    """The second gap of valves that are pulled shut."""
     margin_deg: list[float]
     rocks_forward: list[ArcOut]
     rocks_back: list[ArcOut]
@@ -54,12 +56,14 @@ class CylinderOut(Schema):
 
 
 class ValveOut(Schema):
-    """label: what the manual calls it besides its number."""
+    """label: what the manual calls it besides its number. cycle: its entry among the table's roles,
+    its own role but where a decompressor lifts others of it only."""
 
     number: int
     cylinder: int
     role: str
     label: str
+    cycle: str
 
 
 class LimitsOut(Schema):
@@ -139,6 +143,8 @@ class ManualOut(Schema):
     interval: str
     turned_one_way: str
     shims: list[str]
+    second_gap: str
+    """What a second gap wants, where valves have one."""
 
 
 class EngineFacts(Schema):
@@ -186,6 +192,15 @@ class EventOut(Schema):
     says: str
 
 
+class ClosingCamOut(Schema):
+    """The lobe that pulls a valve shut, on the same shaft; its hollow at -y where the valve is open
+    furthest."""
+
+    base_mm: float
+    x_mm: list[float]
+    y_mm: list[float]
+
+
 class CamOut(Schema):
     """A lobe with its nose along +y where its valve is open furthest, as a closed curve.
 
@@ -197,6 +212,7 @@ class CamOut(Schema):
     ratio: float
     x_mm: list[float]
     y_mm: list[float]
+    closing: ClosingCamOut | None = None
 
 
 class SectionOut(Schema):

@@ -11,7 +11,7 @@ from valvetrain.lobe import FloatArray
 from valvetrain.looks import gear_of, has_rotor, looks, valves_called
 from valvetrain.manual import TorqueUnit, interval_words
 from valvetrain.overlap import overlaps
-from valvetrain.page import shim_words, torques_of
+from valvetrain.page import second_gap_words, shim_words, torques_of
 from valvetrain.section import Section, section_of
 from valvetrain.sequences import methods_hidden
 from valvetrain.signs import rotor_of
@@ -28,14 +28,17 @@ def bench_table(engine: Engine) -> dict[str, Any]:
     return {
         "engine": engine_facts(engine),
         "roles": {
-            role.value: {
+            key: {
                 "lift_mm": _list(cycle.lift_mm),
                 "gap_mm": _list(cycle.gap_mm),
+                "closing_gap_mm": None
+                if cycle.closing_gap_mm is None
+                else _list(cycle.closing_gap_mm),
                 "margin_deg": _list(cycle.margin_deg),
                 "rocks_forward": _arcs(cycle.rocks.forward),
                 "rocks_back": _arcs(cycle.rocks.back),
             }
-            for role, cycle in table.roles.items()
+            for key, cycle in table.roles.items()
         },
         "segments": [_segment(segment) for segment in table.segments],
         "piston_mm": _pistons(table),
@@ -68,11 +71,22 @@ def _section(section: Section) -> dict[str, Any]:
                 "base_mm": cam.base_mm,
                 "pad_mm": cam.pad_mm,
                 "ratio": cam.ratio,
-                "x_mm": cam.x_mm.round(PROFILE_DIGITS).tolist(),
-                "y_mm": cam.y_mm.round(PROFILE_DIGITS).tolist(),
+                **_curve(cam.x_mm, cam.y_mm),
+                "closing": cam.closing
+                and {
+                    "base_mm": cam.closing.base_mm,
+                    **_curve(cam.closing.x_mm, cam.closing.y_mm),
+                },
             }
             for role, cam in section.cams.items()
         },
+    }
+
+
+def _curve(x_mm: FloatArray, y_mm: FloatArray) -> dict[str, list[float]]:
+    return {
+        "x_mm": x_mm.round(PROFILE_DIGITS).tolist(),
+        "y_mm": y_mm.round(PROFILE_DIGITS).tolist(),
     }
 
 
@@ -102,7 +116,13 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
             for cylinder in range(1, engine.cylinders + 1)
         ],
         "valves": [
-            {"number": v.number, "cylinder": v.cylinder, "role": v.role.value, "label": v.label}
+            {
+                "number": v.number,
+                "cylinder": v.cylinder,
+                "role": v.role.value,
+                "label": v.label,
+                "cycle": engine.cycle_key(v),
+            }
             for v in engine.valves
         ],
         "adjusters": {role.value: made.kind for role, made in engine.adjusters.items()},
@@ -164,6 +184,7 @@ def _manual(engine: Engine) -> dict[str, Any]:
         "interval": interval_words(engine.interval),
         "turned_one_way": engine.turning.why,
         "shims": shim_words(engine),
+        "second_gap": second_gap_words(engine),
     }
 
 
@@ -210,8 +231,8 @@ def _segment(segment: Segment) -> dict[str, Any]:
         "stroke": segment.stroke.value,
         "overlap": segment.overlap,
         "roles": {
-            role.value: {"state": told.state.value, "settable": told.settable, "says": told.says}
-            for role, told in segment.roles.items()
+            key: {"state": told.state.value, "settable": told.settable, "says": told.says}
+            for key, told in segment.roles.items()
         },
         "signs": segment.signs._asdict(),
     }

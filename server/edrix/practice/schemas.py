@@ -155,6 +155,8 @@ class ViewOut(BaseModel):
     tools_counted: bool
     closed: bool
     started: bool
+    dots_deg: list[float]
+    """The student's own dots of paint on the pulley."""
 
     @staticmethod
     def of(seen: View) -> "ViewOut":

@@ -104,7 +104,7 @@ class TestWhatIsDealt:
             bench.to(bench.setup.engine.fire_deg[exhaust.cylinder] + deg)
             return lift_mm(bench.setup, bench.state, exhaust.number)
 
-        clearance_mm = bench.setup.lobes[exhaust.role].clearance_mm
+        clearance_mm = bench.setup.lobes[exhaust.number].clearance_mm
         assert lift_at(0) - clearance_mm == pytest.approx(0.6, abs=0.01)
         assert lift_at(35) > 0.0
         assert lift_at(45) == 0.0
@@ -236,11 +236,10 @@ class TestLookingAndTurning:
     def test_the_eye_tells_tenths_of_a_millimetre(self, monkeypatch):
         """A follower that is 0.26 mm down is seen as 0.3 mm down."""
         bench = Bench(1)
-        clearance_mm = {role: lobe.clearance_mm for role, lobe in bench.setup.lobes.items()}
-        role = {valve.number: valve.role for valve in bench.setup.engine.valves}
+        clearance_mm = {valve: lobe.clearance_mm for valve, lobe in bench.setup.lobes.items()}
         # The package's function of that name hides its module from a dotted name.
         module = importlib.import_module("valvetrain.practice.view")
-        monkeypatch.setattr(module, "lift_mm", lambda _s, _t, v: clearance_mm[role[v]] + 0.26)
+        monkeypatch.setattr(module, "lift_mm", lambda _s, _t, v: clearance_mm[v] + 0.26)
         assert {valve.down_mm for valve in view(bench.setup, bench.state).valves} == {0.3}
 
 

@@ -124,7 +124,7 @@ def test_a_gap_is_never_negative_to_a_leaf(number):
     bench = Bench(number)
     engine, thinnest = bench.setup.engine, bench.setup.leaves_um[0]
     for valve in engine.valves[:2]:
-        lobe = bench.setup.lobes[valve.role]
+        lobe = bench.setup.lobes[valve.number]
         spec = engine.clearance[valve.role]
         seen = set()
         for _ in range(36):

@@ -2129,6 +2129,20 @@ export interface components {
             x_mm: number[];
             /** Y Mm */
             y_mm: number[];
+            closing?: components["schemas"]["ClosingCamOut"] | null;
+        };
+        /**
+         * ClosingCamOut
+         * @description The lobe that pulls a valve shut, on the same shaft; its hollow at -y where the valve is open
+         *     furthest.
+         */
+        ClosingCamOut: {
+            /** Base Mm */
+            base_mm: number;
+            /** X Mm */
+            x_mm: number[];
+            /** Y Mm */
+            y_mm: number[];
         };
         /** CycleTableOut */
         CycleTableOut: {
@@ -2270,6 +2284,8 @@ export interface components {
             turned_one_way: string;
             /** Shims */
             shims: string[];
+            /** Second Gap */
+            second_gap: string;
         };
         /** MarkOut */
         MarkOut: {
@@ -2314,6 +2330,8 @@ export interface components {
             lift_mm: number[];
             /** Gap Mm */
             gap_mm: number[];
+            /** Closing Gap Mm */
+            closing_gap_mm?: number[] | null;
             /** Margin Deg */
             margin_deg: number[];
             /** Rocks Forward */
@@ -2453,7 +2471,8 @@ export interface components {
         };
         /**
          * ValveOut
-         * @description label: what the manual calls it besides its number.
+         * @description label: what the manual calls it besides its number. cycle: its entry among the table's roles,
+         *     its own role but where a decompressor lifts others of it only.
          */
         ValveOut: {
             /** Number */
@@ -2464,6 +2483,8 @@ export interface components {
             role: string;
             /** Label */
             label: string;
+            /** Cycle */
+            cycle: string;
         };
         /** RouteQuery */
         RouteQuery: {
@@ -3619,6 +3640,19 @@ export interface components {
             text: string;
         };
         /**
+         * PaintAction
+         * @description A dot of one's own on the pulley, at the pointer; or that one wiped off.
+         */
+        PaintAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "paint";
+            /** Wipe */
+            wipe?: boolean | null;
+        };
+        /**
          * PushAction
          * @description A brake rocker pushed back to its detent.
          */
@@ -3750,7 +3784,7 @@ export interface components {
             /** Step */
             step: number;
             /** Action */
-            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
+            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["PaintAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
             /** Says */
             says: string;
             /** Facts */
@@ -3861,6 +3895,8 @@ export interface components {
             closed: boolean;
             /** Started */
             started: boolean;
+            /** Dots Deg */
+            dots_deg: number[];
         };
         /**
          * WiggleAction
@@ -3934,7 +3970,7 @@ export interface components {
             /** Step */
             step: number;
             /** Action */
-            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
+            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["PaintAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
             /**
              * Sure
              * @default false

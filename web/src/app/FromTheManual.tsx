@@ -9,8 +9,9 @@ type Torque = Schemas["TorqueOut"];
 /** open: all of it at once, as on paper. */
 export function FromTheManual({ engine, open = false }: { engine: Facts; open?: boolean }) {
   const unit = useUnit();
-  const { torques, parts, tools, interval, turned_one_way, shims } = engine.manual;
+  const { torques, parts, tools, interval, turned_one_way, shims, second_gap } = engine.manual;
   const lines: (readonly [string, string])[] = [
+    ["two gaps", second_gap],
     ...torques.map((torque) => [torque.what, torqueWords(torque, unit)] as const),
     ...shims.map((words) => ["shims", words] as const),
     ["look again", interval],

@@ -27,8 +27,8 @@ export function PlateFacts({ engine, children }: Props) {
             name={`${limits.role}, ${engine.measured}`}
           >
             {own} <small>{other}</small>
-            {closing && <small> closing {closing}</small>}
-            {running && <small> running {running}</small>}
+            {closing && <small className="second">closing {closing}</small>}
+            {running && <small className="second">running {running}</small>}
           </PlateFact>
         );
       })}

@@ -89,7 +89,13 @@ function View({ bench }: { bench: Bench }) {
       )}
       {shows === "section" && <SectionView table={table} crank={crank} unit={unit} />}
       {shows === "clearance" && <ClearanceView {...{ engineId, version, table, crank, unit }} />}
-      <CrankWheel table={table} crank={crank} strokeHidden={hidden && !bench.camShown} />
+      <CrankWheel
+        table={table}
+        crank={crank}
+        strokeHidden={hidden && !bench.camShown}
+        turnable
+        painting={bench.painting}
+      />
       <TurnBar
         table={table}
         crank={crank}

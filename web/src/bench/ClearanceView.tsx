@@ -13,6 +13,7 @@ import { useWidth } from "../charts/useWidth";
 import { type Crank, useTold } from "./crank";
 import { polyline } from "./geometry";
 import { cylinderOf, type Table, type Valve, valveNow } from "./lookup";
+import { DegScale, MmScale } from "./Scales";
 import "./clearance.css";
 
 type Effect = Schemas["EffectOut"];
@@ -108,8 +109,10 @@ function GapField({ gap, unit, mostMm, onGap }: GapFieldProps) {
   );
 }
 
-const HEIGHT = 200;
-const BASE = 170;
+const HEIGHT = 212;
+const BASE = 158;
+const LIFT_PX = 130;
+const GAP_PX = 34;
 
 /** Both lifts over the cycle, and the gap under them, drawn larger so that it can be seen. */
 function Lifts({ effect, role }: { effect: Effect; role: string }) {
@@ -120,13 +123,16 @@ function Lifts({ effect, role }: { effect: Effect; role: string }) {
   const x = (deg: number) => ((deg - from) / Math.max(1, to - from)) * width;
   const full = Math.max(...nominal.lift_mm, ...changed.lift_mm, 0.1);
   const widest = Math.max(...nominal.gap_mm, ...changed.gap_mm, 0.1);
-  const lift = (mmUp: number) => BASE - (mmUp / full) * 130;
-  const gap = (mmGap: number) => BASE - (mmGap / widest) * 34;
+  const lift = (mmUp: number) => BASE - (mmUp / full) * LIFT_PX;
+  const gap = (mmGap: number) => BASE - (mmGap / widest) * GAP_PX;
+  const larger = GAP_PX / widest / (LIFT_PX / full);
   return (
     <div ref={frame} className={`lifts ${role}`}>
       {width > 0 && (
         <svg width={width} height={HEIGHT} role="img" aria-label="Lift and gap over the cycle">
           <path d={`M0,${BASE}H${width}`} className="grid strong" />
+          <MmScale fullMm={full} width={width} baseline={BASE} height={LIFT_PX} />
+          <DegScale fromDeg={from} toDeg={to} width={width} baseline={BASE} down={46} />
           <path
             d={polyline(nominal.cycle_deg, nominal.lift_mm, x, lift)}
             className="nominal-lift"
@@ -154,7 +160,8 @@ function Lifts({ effect, role }: { effect: Effect; role: string }) {
       )}
       <p className="soft legend">
         <i className="key-nominal" /> nominal <i className="key-changed" /> as set{" "}
-        <i className="key-gap" /> gap, drawn larger
+        <i className="key-gap" /> gap, drawn {larger.toFixed(0)} times as large; degrees of the
+        cylinder's cycle
       </p>
     </div>
   );
@@ -229,7 +236,7 @@ function SetHere({ engineId, version, table, crank, valve, gap, unit }: SetHereP
     unit === "mm" ? `${mm(value)} (${thou(value)})` : `${thou(value)} (${mm(value)})`;
 
   function lookOnHeel() {
-    const margins = table.roles[valve.role]?.margin_deg ?? [];
+    const margins = table.roles[valve.cycle]?.margin_deg ?? [];
     const best = margins.indexOf(Math.max(...margins));
     crank.set(best + cylinderOf(table, valve.cylinder).fire_deg);
     setLooked(true);

@@ -1,25 +1,47 @@
 /** The crank wheel with its marks, seen from the front, and the cam's pointer at half speed. */
 import { type RefObject, useRef } from "react";
-import { type Crank, usePaint, useTold } from "./crank";
+import { degrees } from "../app/lengths";
+import { type Crank, shortest, usePaint, useTold } from "./crank";
 import { onCircle, ticks } from "./geometry";
 import { CYCLE_DEG, cylinderOf, type Table } from "./lookup";
+import { useDragTurn } from "./useDragTurn";
 import "./wheel.css";
 
 const SIZE = 240;
 const C = SIZE / 2;
 const RADIUS = 102;
-const CAM = 50;
+const CAM = 40;
 /** Marks closer than this stand at two depths, so that their labels stay apart. */
-const CROWDED_DEG = 20;
+const CROWDED_DEG = 26;
 
 type Props = {
   table: Table;
   crank: Crank;
   /** Only what the crank shows: neither the cam nor which turn it is. */
   strokeHidden?: boolean;
+  /** Whether it is turned by hand; a practice engine is turned by its own tools. */
+  turnable?: boolean;
+  /** Dots of one's own, where they can be painted. */
+  painting?: Painting;
 };
 
-export function CrankWheel({ table, crank, strokeHidden = false }: Props) {
+type Painting = { dotAt: (deg: number) => number | undefined; toggleDot: (deg: number) => void };
+
+function PaintDot({ crank, painting }: { crank: Crank; painting: Painting }) {
+  const here = useTold(crank, (deg) => (painting.dotAt(deg) === undefined ? "" : "here")) !== "";
+  return (
+    <button
+      type="button"
+      className="button paint-dot"
+      onClick={() => painting.toggleDot(crank.deg)}
+    >
+      {here ? "Wipe this dot off" : "Paint a dot at the pointer"}
+    </button>
+  );
+}
+
+export function CrankWheel(props: Props) {
+  const { table, crank, strokeHidden = false, turnable = false, painting } = props;
   const wheel = useRef<SVGGElement>(null);
   const pointer = useRef<SVGGElement>(null);
   const sense = table.engine.rotation === "clockwise" ? 1 : -1;
@@ -31,7 +53,8 @@ export function CrankWheel({ table, crank, strokeHidden = false }: Props) {
       `rotate(${((sense * cam) / 2).toFixed(2)} ${C} ${C})`,
     );
   });
-  const told = useTold(crank, (deg) => placeWords(table, deg, !strokeHidden));
+  const told = useTold(crank, (deg, cam) => placeWords(table, deg, strokeHidden ? null : cam));
+  const turning = useDragTurn(crank, sense, (box) => ({ x: box.width / 2, y: box.height / 2 }));
 
   return (
     <section className="card wheel" aria-label="Crank wheel">
@@ -39,7 +62,7 @@ export function CrankWheel({ table, crank, strokeHidden = false }: Props) {
         <h2>Crank wheel</h2>
         <span className="soft">turns {table.engine.rotation}</span>
       </header>
-      <div className="wheel-face">
+      <div className={turnable ? "wheel-face turnable" : "wheel-face"} {...(turnable && turning)}>
         <svg viewBox={`0 0 ${SIZE} ${SIZE}`} aria-hidden="true">
           <path d={`M${C - 10},8h20l-10,16z`} className="fixed" />
           <circle cx={C} cy={C} r={RADIUS} className="rim" />
@@ -47,16 +70,17 @@ export function CrankWheel({ table, crank, strokeHidden = false }: Props) {
             <path d={ticks(C, C, RADIUS)} className="ticks" />
             {placed(table).map(({ mark, deep }) => {
               // A mark lines up with the fixed pointer when the crank has turned by its angle.
-              const at = onCircle(C, C, RADIUS - (deep ? 36 : 15), -sense * mark.deg);
+              const at = onCircle(C, C, RADIUS - (deep ? 44 : 18), -sense * mark.deg);
               const from = onCircle(C, C, RADIUS, -sense * mark.deg);
               return (
                 <g key={`${mark.label}${mark.deg}`} className={`mark ${mark.means}`}>
                   <path d={`M${from.x},${from.y}L${at.x},${at.y}`} />
-                  <circle cx={at.x} cy={at.y} r={mark.label.length > 2 ? 17 : 13} />
+                  <circle cx={at.x} cy={at.y} r={mark.label.length > 2 ? 22 : 17} />
                   <text
                     x={at.x}
-                    y={at.y + 5}
+                    y={at.y + 7}
                     textAnchor="middle"
+                    className={mark.label.length > 2 ? "long" : undefined}
                     transform={`rotate(${-sense * mark.deg} ${at.x} ${at.y})`}
                   >
                     {mark.label}
@@ -69,6 +93,7 @@ export function CrankWheel({ table, crank, strokeHidden = false }: Props) {
           <circle cx={C} cy={C} r="6" className="fixed" />
         </svg>
       </div>
+      {painting && <PaintDot crank={crank} painting={painting} />}
       <p>
         {told} {!strokeHidden && <span className="soft">Inside: the cam, at half speed.</span>}
       </p>
@@ -123,8 +148,11 @@ function placed(table: Table) {
   });
 }
 
-/** Which mark the pointer stands at or how far past it, and which turn of the two. */
-function placeWords(table: Table, deg: number, withTurn: boolean): string {
+/** Which mark the pointer stands at or how far past it, and which turn of the two; the cam's own
+ * marks where the cam may be seen. */
+function placeWords(table: Table, deg: number, camDeg: number | null): string {
+  const withTurn = camDeg !== null;
+  const lined = camDeg === null ? "" : camWords(table, camDeg);
   const marks = table.engine.marks.filter((mark) => mark.on === "crank");
   const turn = deg < CYCLE_DEG / 2 ? "first" : "second";
   let best: { label: string; past: number } | null = null;
@@ -132,14 +160,36 @@ function placeWords(table: Table, deg: number, withTurn: boolean): string {
     const past = ((((deg - mark.deg + 180) % 360) + 360) % 360) - 180;
     if (best === null || Math.abs(past) < Math.abs(best.past)) best = { label: mark.label, past };
   }
-  if (best === null) return withTurn ? `In the ${turn} turn.` : "";
+  if (best === null) return withTurn ? `In the ${turn} turn.${lined}` : "";
   const far = Math.abs(best.past);
   const where =
     far < 0.05
-      ? `At mark ${best.label}`
-      : `${far.toFixed(far < 10 ? 1 : 0)}° ${best.past > 0 ? "past" : "before"} mark ${best.label}`;
-  return withTurn ? `${where}, ${turn} of two turns.` : `${where}.`;
+      ? `At ${called(best.label)}`
+      : `${far.toFixed(far < 10 ? 1 : 0)}° ${best.past > 0 ? "past" : "before"} ${called(best.label)}`;
+  return withTurn ? `${where}, ${turn} of two turns.${lined}` : `${where}.`;
 }
+
+/** A dot of one's own has no letter to be named by. */
+function called(label: string): string {
+  return label === "●" ? "your own dot" : `mark ${label}`;
+}
+
+/** ` Cam mark • lines up at the head face.` where one does, as nearly as its sprocket allows. */
+function camWords(table: Table, camDeg: number): string {
+  const allowed = table.engine.cam_mark_allow_deg ?? LINED_UP_DEG;
+  const found = table.engine.marks.find(
+    (mark) => mark.on === "cam" && Math.abs(shortest(mark.deg, camDeg)) <= allowed,
+  );
+  if (!found) return "";
+  const words = camMarkWords(found).replace(/^cam/, "Cam");
+  const off = Math.abs(shortest(found.deg, camDeg));
+  return off < 0.5
+    ? ` ${words}, lines up.`
+    : ` ${words}, ${degrees(off)} off: as near as its chain or belt lets it be.`;
+}
+
+/** Without a sprocket in the file: a mark is at its line, or it is not. */
+const LINED_UP_DEG = 2;
 
 /** `cam mark •, at the head face, at 12 o'clock`. */
 function camMarkWords({ label, pointer, clock }: Table["engine"]["marks"][number]): string {

@@ -13,6 +13,7 @@ import {
   type Table,
   valveNow,
 } from "./lookup";
+import { DegScale, MmScale } from "./Scales";
 import { rocked } from "./turning";
 import "./overlap.css";
 
@@ -25,7 +26,7 @@ type Found = Overlap & {
 };
 
 const REACH_DEG = 48;
-const HEIGHT = 172;
+const HEIGHT = 194;
 const BASE = 136;
 const TOP = 30;
 
@@ -142,6 +143,14 @@ function Side({ table, crank, cylinder, overlap, rocks = false }: SideProps) {
               />
             )}
             <path d={`M0,${BASE}H${width}`} className="grid strong" />
+            <MmScale fullMm={fullMm} width={width} baseline={BASE} height={BASE - TOP} />
+            <DegScale
+              fromDeg={overlap.centre_deg - REACH_DEG}
+              toDeg={overlap.centre_deg + REACH_DEG}
+              width={width}
+              baseline={BASE}
+              down={46}
+            />
             {roles.map((role) => (
               <path
                 key={role}

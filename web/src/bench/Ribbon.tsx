@@ -122,8 +122,11 @@ function moveTo(layer: HTMLElement | null, x: number) {
   if (layer) layer.style.transform = `translateX(${x.toFixed(1)}px)`;
 }
 
+/** Few cylinders share the room that many fill. */
+const ROOM_PX = 220;
+
 function rowHeightFor(count: number): number {
-  if (count <= 4) return 55;
+  if (count <= 4) return Math.floor(ROOM_PX / count);
   return count <= 6 ? 44 : Math.max(30, Math.floor(270 / count));
 }
 
@@ -197,7 +200,9 @@ function Rows({ table, width, rowHeight }: { table: Table; width: number; rowHei
       const cylinder = cylinderOf(table, number);
       const roles = [...new Set(rolesOf(table, number))];
       const baseline = TOP + (index + 1) * rowHeight - 6 - roles.length * STRIP;
-      const box = { width, baseline, height: rowHeight * 0.55, fullMm };
+      // Below the curve stand the strips; above it, something of the row before.
+      const height = rowHeight > TALL_PX ? rowHeight - roles.length * STRIP - 14 : rowHeight * 0.55;
+      const box = { width, baseline, height, fullMm };
       return { number, cylinder, baseline, roles, box };
     });
   }, [table, width, rowHeight]);

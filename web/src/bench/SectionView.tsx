@@ -1,5 +1,5 @@
 /** One cylinder cut open: what a hand at the crank would see if metal were glass. */
-import { type PointerEvent, useMemo, useRef } from "react";
+import { useMemo, useRef } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
@@ -29,6 +29,7 @@ import {
   SQUISH_MM,
   valvePath,
 } from "./sectionGeometry";
+import { useDragTurn } from "./useDragTurn";
 import "./section.css";
 
 /** The gap beside the drawing: some twenty times as large as the drawing is on a desk. */
@@ -127,7 +128,6 @@ function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
       ),
     [section, shown],
   );
-  const drawing = useRef<SVGSVGElement>(null);
   const parts = useRef<Parts>({});
   const radius = section.stroke_mm / 2;
   const sense = table.engine.rotation === "clockwise" ? 1 : -1;
@@ -138,10 +138,9 @@ function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
     parts.current[name] = element;
   };
   const half = section.bore_mm / 2;
-  const turning = useTurnedBy(drawing, crank, frame, sense);
+  const turning = useDragTurn(crank, sense, axisIn(frame));
   return (
     <svg
-      ref={drawing}
       className="cut"
       viewBox={`${frame.left} ${frame.top} ${frame.width} ${frame.height}`}
       role="img"
@@ -150,6 +149,7 @@ function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
     >
       <path className="wall" d={wall(half, chamber.deckY, radius)} />
       <path className="deck" d={`M${-half - 14},${chamber.deckY}H${half + 14}`} />
+      <path className="casting" d={castingPath(shown, half, chamber)} />
       <circle r={radius} className="path" />
       <g ref={hold("throw")}>
         <path className="web" d={`M-7,0L-5,${-radius}H5L7,0Z`} />
@@ -170,7 +170,25 @@ function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
             d={valvePath(gear, chamber.headMm)}
           />
           <path ref={hold(`rod ${valve.number}`)} className="push-rod" d={gear.rod} />
-          <path ref={hold(`lobe ${valve.number}`)} className="cam-lobe" d={profilePath(cam)} />
+          {gear.closing && (
+            <>
+              <path
+                ref={hold(`closing rocker ${valve.number}`)}
+                className="follower-part closing"
+                d={gear.closing.rocker}
+              />
+              <circle
+                cx={gear.closing.pivot.x}
+                cy={gear.closing.pivot.y}
+                r="4"
+                className="journal"
+              />
+            </>
+          )}
+          <g ref={hold(`lobe ${valve.number}`)}>
+            {cam.closing && <path className="cam-lobe closing" d={profilePath(cam.closing)} />}
+            <path className="cam-lobe" d={profilePath(cam)} />
+          </g>
           <circle cx={gear.cam.x} cy={gear.cam.y} r="3" className="journal" />
           <g ref={hold(`follower ${valve.number}`)}>
             <path className="follower-part" d={gear.follower} />
@@ -210,6 +228,13 @@ function paint(parts: Parts, { table, cylinder, chamber, shown, cam }: Pose) {
         ? `translate(0,${moved.follower.toFixed(2)})`
         : `rotate(${moved.follower.deg.toFixed(2)} ${moved.follower.about.x} ${moved.follower.about.y})`;
     move(parts[`follower ${valve.number}`], follower);
+    if (gear.closing && moved.closingDeg !== undefined) {
+      const { x, y } = gear.closing.pivot;
+      move(
+        parts[`closing rocker ${valve.number}`],
+        `rotate(${(-moved.closingDeg).toFixed(2)} ${x} ${y})`,
+      );
+    }
     const past = (sense * (cycle - openDeg)) / 2;
     const facing = gear.camBelow ? past : past + 180;
     move(
@@ -224,41 +249,14 @@ function move(part: SVGElement | null | undefined, transform: string) {
     part.setAttribute("transform", transform);
 }
 
-/** Dragging anywhere in the drawing turns the crank about its axis, as a hand on the throw does. */
-function useTurnedBy(
-  drawing: { current: SVGSVGElement | null },
-  crank: Crank,
-  frame: Frame,
-  sense: 1 | -1,
-) {
-  const held = useRef<number | null>(null);
-  const at = (event: PointerEvent) => {
-    const box = drawing.current?.getBoundingClientRect();
-    if (!box) return 0;
+/** Where the crank's axis lies in the drawing as it is laid out, in pixels. */
+function axisIn(frame: Frame) {
+  return (box: DOMRect) => {
     const scale = Math.min(box.width / frame.width, box.height / frame.height);
-    const x = event.clientX - box.left - box.width / 2 - (0 - frame.left - frame.width / 2) * scale;
-    const y = event.clientY - box.top - box.height / 2 - (0 - frame.top - frame.height / 2) * scale;
-    return (Math.atan2(x, -y) * 180) / Math.PI;
-  };
-  return {
-    onPointerDown: (event: PointerEvent<SVGSVGElement>) => {
-      held.current = at(event);
-      event.currentTarget.setPointerCapture?.(event.pointerId);
-    },
-    onPointerMove: (event: PointerEvent<SVGSVGElement>) => {
-      if (held.current === null) return;
-      const now = at(event);
-      const by = ((now - held.current + 540) % 360) - 180;
-      if (Math.abs(by) < 0.1) return;
-      held.current = now;
-      crank.turn(sense * by);
-    },
-    onPointerUp: () => {
-      held.current = null;
-    },
-    onPointerCancel: () => {
-      held.current = null;
-    },
+    return {
+      x: box.width / 2 - (frame.left + frame.width / 2) * scale,
+      y: box.height / 2 - (frame.top + frame.height / 2) * scale,
+    };
   };
 }
 
@@ -272,6 +270,8 @@ function GapLens({ shown, table, crank, unit }: LensProps) {
   const figure = useRef<HTMLElement>(null);
   const other = useRef<HTMLElement>(null);
   const says = useRef<HTMLSpanElement>(null);
+  const closing = useRef<HTMLElement>(null);
+  const pulled = table.roles[valve.role]?.closing_gap_mm != null;
   const part = table.engine.trains[valve.role]?.part ?? "";
   useWords(crank, (_deg, cam) => {
     const now = valveNow(table, valve, cam);
@@ -280,6 +280,7 @@ function GapLens({ shown, table, crank, unit }: LensProps) {
     const [own, second] = unit === "mm" ? [mm, thou] : [thou, mm];
     put(figure.current, opened ? `open ${own(length)}` : own(length));
     put(other.current, second(length));
+    if (now.closingMm !== null) put(closing.current, own(now.closingMm));
     const edge = `${degrees(Math.abs(now.marginDeg))} ${now.marginDeg < 0 ? "off it" : "left"}`;
     put(says.current, now.settable ? `on its heel, ${edge}` : `${now.says}, ${edge}`);
   });
@@ -299,6 +300,11 @@ function GapLens({ shown, table, crank, unit }: LensProps) {
           <rect ref={between} x="6" width="52" className="lens-gap" />
           <path ref={edges} className="lens-edge" />
         </svg>
+        {pulled && (
+          <span className="figures lens-says">
+            closing gap <b ref={closing} className="second" />
+          </span>
+        )}
         <span ref={says} className="lens-says" />
         <span className="soft lens-says">
           {valve.role} {part}
@@ -326,6 +332,31 @@ function placeWords(table: Table, cylinder: Cylinder, camDeg: number): string {
 function wall(half: number, deckY: number, radius: number): string {
   const foot = -radius * 0.6;
   return `M${-half - 1},${deckY}V${foot}M${half + 1},${deckY}V${foot}M${-half - 9},${deckY}V${foot}M${half + 9},${deckY}V${foot}`;
+}
+
+/** The head as a casting: its sides and top, a port from each valve outwards, and its guide. A side
+ * valve's port lies in the block beside the bore. */
+function castingPath(shown: readonly Shown[], half: number, { deckY, headMm }: Chamber): string {
+  const above = shown.filter(({ gear }) => !gear.headUp);
+  const topY = deckY - 0.62 * half * 2;
+  const ports = shown.map(({ gear }) => portPath(gear, headMm, half));
+  if (above.length === 0) {
+    return `M${-half - 14},${deckY}v${-0.5 * half}H${half + 14}v${0.5 * half}${ports.join("")}`;
+  }
+  return `M${-half - 14},${deckY}V${topY}H${half + 14}V${deckY}${ports.join("")}`;
+}
+
+function portPath({ x, seatY, headUp }: Gear, headMm: number, half: number): string {
+  const out = x < 0 ? -1 : 1;
+  const up = headUp ? 1 : -1;
+  const [throat, far] = [headMm * 0.8, out * (half + 14)];
+  const [low, high] = [seatY + up * headMm * 1.1, seatY + up * headMm * 2.4];
+  const guide = `M${x - 4.5},${high}v${up * headMm * 0.9}M${x + 4.5},${high}v${up * headMm * 0.9}`;
+  return (
+    `M${x + out * throat},${seatY}Q${x + out * throat},${low} ${far},${low + up * headMm * 0.4}` +
+    `M${x - out * throat},${seatY}Q${x - out * throat},${high} ${x + out * throat},${high}H${far}` +
+    guide
+  );
 }
 
 function pistonPath(half: number, { crownMm, pistonMm }: Chamber): string {

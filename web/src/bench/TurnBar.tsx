@@ -23,7 +23,8 @@ export function TurnBar({ table, crank, stops, rocking, strokeHidden, onRock, on
     const deg = nextOf(anglesDeg, crank.deg, direction);
     if (deg !== undefined) crank.set(deg);
   };
-  const marks = { name: "mark", angles: () => markAngles(table) };
+  // A cam mark would tell which of the two turns it is.
+  const marks = { name: "mark", angles: () => markAngles(table, !strokeHidden) };
   const jumps = strokeHidden
     ? [marks]
     : [

@@ -5,7 +5,7 @@ import { thou } from "../app/lengths";
 import type { Unit } from "../app/session";
 import { useWidth } from "../charts/useWidth";
 import { type Crank, usePaint, useWords } from "./crank";
-import { GAP, gearOf, lobePath, lobeTurn, TRAVEL } from "./gear";
+import { closingPath, GAP, gearOf, lobePath, lobeTurn, TRAVEL } from "./gear";
 import { cylinderRuns, headGroups, leanDeg, rowsOf } from "./geometry";
 import { cycleDeg, cylinderOf, fullyOpenDeg, type Table, type Valve, valveNow } from "./lookup";
 import { useOnScreen } from "./useOnScreen";
@@ -204,7 +204,13 @@ function Cell({ table, crank, unit, valve, width, still }: CellProps) {
       <Badge number={valve.number} role={valve.role} size={narrow ? 34 : 40} />
       <svg width={width} height={96} viewBox={`${-width / 2} 0 ${width} 96`} aria-hidden="true">
         <path className="seat" d={gear.seat(arm)} />
-        {ownLobe && <path ref={lobe} className="lobe" d={lobePath(ownLobe)} />}
+        {ownLobe && (
+          <path
+            ref={lobe}
+            className="lobe"
+            d={(train.kind === "positive-closing" ? closingPath(ownLobe) : "") + lobePath(ownLobe)}
+          />
+        )}
         <g ref={parts}>
           {PARTS.map((part) => (
             <path key={part} data-part={part} className={part} />

@@ -48,9 +48,9 @@ const TABLE = {
       { cylinder: 2, fire_deg: 180, companion: null },
     ],
     valves: [
-      { number: 1, cylinder: 1, role: "intake" },
-      { number: 2, cylinder: 1, role: "intake" },
-      { number: 3, cylinder: 2, role: "intake" },
+      { number: 1, cylinder: 1, role: "intake", cycle: "intake" },
+      { number: 2, cylinder: 1, role: "intake", cycle: "intake" },
+      { number: 3, cylinder: 2, role: "intake", cycle: "intake" },
     ],
   },
   roles: { intake: { lift_mm: RAMP, gap_mm: RAMP, margin_deg: RAMP } },

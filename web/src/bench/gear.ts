@@ -133,6 +133,16 @@ export function lobePath({ base, reach }: Lobe): string {
   );
 }
 
+/** The twin lobe that pulls a valve shut, on the same shaft: round, and hollow where the other has
+ * its nose opposite. */
+export function closingPath({ base, reach }: Lobe): string {
+  const round = base + reach * 0.5;
+  const half = round * 0.64;
+  const edge = -Math.sqrt(round * round - half * half);
+  const p = (x: number, y: number) => `${x.toFixed(1)},${y.toFixed(1)}`;
+  return `M${p(-half, edge)}Q${p(0, edge + base)} ${p(half, edge)}A${round},${round} 0 1 1 ${p(-half, edge)}Z`;
+}
+
 /** How a lobe stands so many degrees of the crank after its valve was fully open. */
 export function lobeTurn(lobe: Lobe, pastDeg: number, sense: 1 | -1): string {
   const turned = (sense * pastDeg) / 2 + (lobe.facing === "up" ? 180 : 0);

@@ -58,8 +58,8 @@ export function cylinderOf(table: Table, number: number): Cylinder {
 export function valveNow(table: Table, valve: Valve, crankDeg: number) {
   const cycle = cycleDeg(cylinderOf(table, valve.cylinder), crankDeg);
   const segment = segmentAt(table.segments, cycle);
-  const role = table.roles[valve.role];
-  const told = segment.roles[valve.role];
+  const role = table.roles[valve.cycle];
+  const told = segment.roles[valve.cycle];
   if (role === undefined || told === undefined) throw new Error(`no role ${valve.role}`);
   return {
     segment,
@@ -68,6 +68,8 @@ export function valveNow(table: Table, valve: Valve, crankDeg: number) {
     says: told.says,
     liftMm: sampled(role.lift_mm, cycle),
     gapMm: sampled(role.gap_mm, cycle),
+    /** Of a valve that is pulled shut. */
+    closingMm: role.closing_gap_mm ? sampled(role.closing_gap_mm, cycle) : null,
     marginDeg: sampled(role.margin_deg, cycle),
   };
 }
@@ -95,7 +97,7 @@ export function verdict(table: Table, places: readonly number[]): Line[] {
   for (const valve of table.engine.valves) {
     const at = table.engine.cylinders.findIndex((c) => c.cylinder === valve.cylinder);
     const segment = table.segments[places[at] ?? -1];
-    const told = segment?.roles[valve.role];
+    const told = segment?.roles[valve.cycle];
     if (segment === undefined || told === undefined) throw new Error(`no role ${valve.role}`);
     const says = told.settable ? `${segment.stroke}, ${told.says}` : told.says;
     const key = `${valve.cylinder} ${says}`;

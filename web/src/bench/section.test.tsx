@@ -22,9 +22,9 @@ const TABLE = {
       { cylinder: 2, fire_deg: 180, companion: null },
     ],
     valves: [
-      { number: 1, cylinder: 1, role: "intake", label: "" },
-      { number: 2, cylinder: 1, role: "intake", label: "" },
-      { number: 3, cylinder: 2, role: "intake", label: "" },
+      { number: 1, cylinder: 1, role: "intake", cycle: "intake", label: "" },
+      { number: 2, cylinder: 1, role: "intake", cycle: "intake", label: "" },
+      { number: 3, cylinder: 2, role: "intake", cycle: "intake", label: "" },
     ],
     ...PUSH_RODS,
   },
@@ -93,6 +93,26 @@ describe("the section", () => {
   });
 });
 
+describe("a valve that is pulled shut", () => {
+  const closing = { base_mm: 20, x_mm: [20, 0, -20, 0], y_mm: [0, 20, 0, -12] };
+  const gear = gearIn(train("positive-closing"), { ...CAM, closing }, WHERE);
+
+  it("has a second rocker, whose pad lies under the round of the closing lobe", () => {
+    expect(gear.closing).toBeDefined();
+    expect(gear.closing?.pivot.y).toBeLessThan(gear.cam.y + closing.base_mm);
+    expect(gear.closing?.rocker).toContain(String(gear.cam.y + closing.base_mm));
+  });
+
+  it("turns it the other way as the valve opens, and not at rest", () => {
+    expect(gear.moves(0).closingDeg).toBeCloseTo(0);
+    expect(Math.abs(gear.moves(8).closingDeg ?? 0)).toBeGreaterThan(1);
+  });
+
+  it("has none where a spring shuts it", () => {
+    expect(gearIn(train("overhead-rocker"), CAM, WHERE).closing).toBeUndefined();
+  });
+});
+
 describe("the parts of a valve", () => {
   it.each([
     ["bucket", false],
@@ -107,7 +127,7 @@ describe("the parts of a valve", () => {
       const gear = gearIn(train(kind), CAM, WHERE);
       expect(gear.camBelow).toBe(below);
       expect(gear.headUp).toBe(kind === "side-valve");
-      expect(gear.rod !== "").toBe(kind === "pushrod-rocker" || kind === "positive-closing");
+      expect(gear.rod !== "").toBe(kind === "pushrod-rocker");
       const frame = frameOf(TABLE.section, [gear]);
       expect(gear.cam.y).toBeGreaterThan(frame.top);
       expect(gear.tipY).toBeGreaterThan(frame.top);

@@ -32,6 +32,8 @@ export function chamberOf({ bore_mm, stroke_mm, rod_mm }: Section): Chamber {
 
 /** How the parts of one valve move when it lifts: along y, or about a pivot. */
 export type Moves = {
+  /** The closing rocker, about its own pivot. */
+  closingDeg?: number;
   valve: number;
   rod: number;
   follower: number | { about: Point; deg: number };
@@ -48,6 +50,8 @@ export type Gear = {
   adjuster: string;
   cam: Point;
   camBelow: boolean;
+  /** The rocker that pulls it shut: from under the closing lobe to the collar on the stem. */
+  closing?: { rocker: string; pivot: Point } | undefined;
   moves: (liftMm: number) => Moves;
 };
 
@@ -113,10 +117,7 @@ function rocker(train: Train, cam: Cam, where: Where, tipY: number): Above {
   const camY = pushed
     ? tappetY + clearanceMm / cam.ratio + cam.base_mm
     : out.y + clearanceMm + cam.base_mm + 2;
-  const closing =
-    train.kind === "positive-closing"
-      ? `M${pivot.x},${tipY + 0.3 * boreMm}L${x - side * 6},${tipY + 0.2 * boreMm}`
-      : "";
+  const closing = cam.closing ? closingRocker(cam.closing.base_mm, where, tipY, camY) : undefined;
   return {
     follower:
       `M${x - side * 7},${tipY - 9}Q${pivot.x},${pivot.y - 14} ${out.x + side * 6},${out.y - 9}` +
@@ -124,15 +125,37 @@ function rocker(train: Train, cam: Cam, where: Where, tipY: number): Above {
     pivot,
     rod: pushed
       ? `M${out.x},${out.y}V${tappetY - 12}M${out.x - 9},${tappetY - 12}h18V${tappetY}h-18Z`
-      : closing,
+      : "",
+    closing,
     adjuster: setBy(train, train.seat === "pushrod" ? out.x : x, tipY),
     cam: { x: out.x, y: camY },
     camBelow: true,
     moves: (lift) => ({
       ...turned(lift, pivot, x),
       rod: pushed ? -lift / cam.ratio : 0,
+      ...(closing && { closingDeg: side * turnDeg(lift, Math.abs(x - closing.pivot.x)) }),
     }),
   };
+}
+
+/** A straight lever: what its collar end sinks, its pad rises into the lobe's hollow. */
+function closingRocker(roundMm: number, { x, side, boreMm }: Where, tipY: number, camY: number) {
+  const arm = 0.36 * boreMm;
+  const collarY = tipY + 0.34 * boreMm;
+  const pad = { x: x + side * 2 * arm, y: camY + roundMm };
+  const pivot = { x: x + side * arm, y: (collarY + pad.y) / 2 };
+  return {
+    pivot,
+    rocker:
+      `M${x - side * 7},${collarY}H${x + side * 5}L${pivot.x},${pivot.y - 4}` +
+      `Q${pad.x - side * 8},${pad.y - 2} ${pad.x},${pad.y}Q${pad.x + side * 8},${pad.y + 1} ${pad.x + side * 7},${pad.y + 5}` +
+      `L${pivot.x},${pivot.y + 5}L${x - side * 7},${collarY + 5}Z` +
+      `M${x - 6},${collarY - 4}h12v4h-12z`,
+  };
+}
+
+function turnDeg(lift: number, armMm: number): number {
+  return (Math.atan2(lift, armMm) * 180) / Math.PI;
 }
 
 /** Beside the bore, head upwards: tappet and cam lie below it. */
@@ -182,7 +205,7 @@ export function valvePath({ x, seatY, tipY, headUp }: Gear, headMm: number): str
   );
 }
 
-export function profilePath({ x_mm, y_mm }: Cam): string {
+export function profilePath({ x_mm, y_mm }: Pick<Cam, "x_mm" | "y_mm">): string {
   const points = x_mm.map((x, at) => `${x},${-(y_mm[at] ?? 0)}`);
   return `M${points.join("L")}Z`;
 }

@@ -34,8 +34,8 @@ const TABLE = {
       { cylinder: 2, fire_deg: 360, companion: 1 },
     ],
     valves: [
-      { number: 1, cylinder: 1, role: "intake" },
-      { number: 2, cylinder: 2, role: "intake" },
+      { number: 1, cylinder: 1, role: "intake", cycle: "intake" },
+      { number: 2, cylinder: 2, role: "intake", cycle: "intake" },
     ],
     marks: [{ on: "crank", label: "T", deg: 10, means: "tdc", crank_degs: [10, 370] }],
   },

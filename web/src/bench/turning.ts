@@ -22,7 +22,10 @@ export function nextOf(
 }
 
 export const firings = (table: Table) => table.engine.cylinders.map((c) => c.fire_deg);
-export const markAngles = (table: Table) => table.engine.marks.flatMap((mark) => mark.crank_degs);
+export const markAngles = (table: Table, withCam = true) =>
+  table.engine.marks
+    .filter((mark) => withCam || mark.on === "crank")
+    .flatMap((mark) => mark.crank_degs);
 export const eventAngles = (table: Table) => table.events.map((event) => event.crank_deg);
 
 /** The events at a place, as words: what was just reached. */
@@ -39,7 +42,7 @@ export function rocked(table: Table, deg: number): { forward: number[]; back: nu
     table.engine.valves
       .filter((valve) => {
         const cycle = cycleDeg(cylinderOf(table, valve.cylinder), deg);
-        const arcs = table.roles[valve.role]?.[side] ?? [];
+        const arcs = table.roles[valve.cycle]?.[side] ?? [];
         return arcs.some((arc) => normalise(cycle - arc.from_deg) < arc.to_deg - arc.from_deg);
       })
       .map((valve) => valve.number);

@@ -7,6 +7,7 @@ import { useShopRoom } from "../app/useShopRoom";
 import { Crank } from "./crank";
 import type { Table } from "./lookup";
 import { rock } from "./turning";
+import { useDots, useDotted } from "./useDots";
 import { type Switches, useTurningKeys } from "./useTurningKeys";
 
 export const VIEWS = [
@@ -21,7 +22,9 @@ export type Bench = ReturnType<typeof useBench>;
 export function useBench(engineId: number) {
   const [search, setSearch] = useSearchParams();
   const version = Number(search.get("version")) || null;
-  const { data: table } = useSuspenseQuery(cycleQuery(engineId, version));
+  const { data: asMade } = useSuspenseQuery(cycleQuery(engineId, version));
+  const painting = useDots(engineId);
+  const table = useDotted(asMade, painting.dotsDeg);
   const crank = useCrank(table, Number(search.get("at")) || 0);
   const stops = useRef<number[]>([]);
   const [keysShown, setKeysShown] = useState(false);
@@ -35,10 +38,14 @@ export function useBench(engineId: number) {
   }, []);
   const choose = useCallback(
     (name: string, value: string | null) => {
-      setSearch((now) => changed(now, name, value), { replace: true });
+      // The address may say where the crank stood when it was last at rest: by now it is here.
+      setSearch((now) => changed(changed(now, "at", placeOf(crank)), name, value), {
+        replace: true,
+      });
     },
-    [setSearch],
+    [setSearch, crank],
   );
+  useKeptPlace(crank);
   const toggleHidden = useCallback(() => {
     choose("stroke", hidden ? null : "hidden");
     setCamShown(false);
@@ -58,6 +65,7 @@ export function useBench(engineId: number) {
   useTurningKeys(crank, table, stops, switches);
   return {
     ...{ engineId, version, table, crank, stops, setStops, view, hidden, board, choose },
+    painting,
     ...{ rocking, toggleRock, toggleReal, toggleHidden, toggleBoard },
     ...{ keysShown, setKeysShown, camShown, setCamShown },
     method: search.get("method") ?? "two-stop",
@@ -75,6 +83,33 @@ function useCrank(table: Table, atDeg: number): Crank {
       }),
   );
   return crank;
+}
+
+const placeOf = (crank: Crank) => (crank.deg === 0 ? null : String(crank.deg));
+const AT_REST_MS = 400;
+
+/** The address follows the crank once it is at rest, so that a reload keeps the place. Not by the
+ * router: nothing on the page depends on it, and nothing need be drawn again for it. */
+function useKeptPlace(crank: Crank) {
+  useEffect(() => {
+    let waiting = 0;
+    const keep = () => {
+      const url = new URL(window.location.href);
+      const at = placeOf(crank);
+      if (at === url.searchParams.get("at")) return;
+      if (at === null) url.searchParams.delete("at");
+      else url.searchParams.set("at", at);
+      window.history.replaceState(window.history.state, "", url);
+    };
+    const stop = crank.subscribe(() => {
+      window.clearTimeout(waiting);
+      waiting = window.setTimeout(keep, AT_REST_MS);
+    });
+    return () => {
+      window.clearTimeout(waiting);
+      stop();
+    };
+  }, [crank]);
 }
 
 function changed(now: URLSearchParams, name: string, value: string | null): URLSearchParams {

@@ -37,8 +37,8 @@ const TABLE = {
       { cylinder: 2, fire_deg: 360, companion: 1 },
     ],
     valves: [
-      { number: 1, cylinder: 1, role: "intake" },
-      { number: 2, cylinder: 2, role: "intake" },
+      { number: 1, cylinder: 1, role: "intake", cycle: "intake" },
+      { number: 2, cylinder: 2, role: "intake", cycle: "intake" },
     ],
     specs: [{ role: "intake", lift_mm: 8, low_mm: 0.22, high_mm: 0.28 }],
     marks: [],

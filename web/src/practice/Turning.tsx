@@ -9,6 +9,8 @@ import type { Table } from "../bench/lookup";
 import type { Action, View } from "./useRun";
 
 const TURN_DEG = 360;
+/** So near the pointer a dot is the one that is there. */
+const AT_POINTER_DEG = 2;
 const LOOKS = [
   ["marks", "Marks"],
   ["lobes", "Lobes"],
@@ -46,6 +48,7 @@ export function Turning({ table, view, act }: Props) {
   }, [crank, view.crank_turn_deg]);
   const turn = (by: number) => act({ do: "turn", by_deg: Math.round(by * 10) / 10 });
   const by = figureOf(typed) ?? 0;
+  const dotted = view.dots_deg.some((dot) => Math.abs(dot - view.crank_turn_deg) <= AT_POINTER_DEG);
   return (
     <div className="turning">
       <CrankWheel table={table} crank={crank} strokeHidden />
@@ -72,6 +75,13 @@ export function Turning({ table, view, act }: Props) {
           </span>
           <button type="button" className="button" onClick={() => act({ do: "rock" })}>
             Rock <kbd>O</kbd>
+          </button>
+          <button
+            type="button"
+            className="button"
+            onClick={() => act({ do: "paint", wipe: dotted })}
+          >
+            {dotted ? "Wipe your dot off" : "Paint a dot"}
           </button>
         </div>
         <h2>Look at</h2>

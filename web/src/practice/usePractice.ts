@@ -3,6 +3,7 @@ import { useSuspenseQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
 import type { Schemas } from "../api/client";
 import { cycleQuery, type GapKind } from "../api/queries";
+import { useDotted } from "../bench/useDots";
 import type { Ask } from "./useLeaf";
 import { usePracticeKeys } from "./usePracticeKeys";
 import { useRun } from "./useRun";
@@ -15,10 +16,11 @@ export function usePractice(runId: number) {
   const { run, view, act } = running;
   const { data: asMade } = useSuspenseQuery(cycleQuery(run.engine_id, run.engine_version));
   // This engine's marks are what is found on it, and need not be what its maker put there.
-  const table = useMemo(
+  const found = useMemo(
     () => ({ ...asMade, engine: { ...asMade.engine, marks: run.marks } }),
     [asMade, run.marks],
   );
+  const table = useDotted(found, view.dots_deg);
   const [valve, setValve] = useState(table.engine.valves[0]?.number ?? 1);
   const [inHand, hold] = useState<number[]>(() => [nearestToSpec(run.leaves_um, table)]);
   const [wanted, setGap] = useState<GapKind>("opening");

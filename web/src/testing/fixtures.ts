@@ -76,10 +76,10 @@ export const ENGINE_FILE = {
   lift_mm: { intake: 8, exhaust: 7.5 },
   ramp_deg: 16,
   valves: [
-    { number: 1, cylinder: 1, role: "exhaust" },
-    { number: 2, cylinder: 1, role: "intake" },
-    { number: 3, cylinder: 2, role: "intake" },
-    { number: 4, cylinder: 2, role: "exhaust" },
+    { number: 1, cylinder: 1, role: "exhaust", cycle: "exhaust" },
+    { number: 2, cylinder: 1, role: "intake", cycle: "intake" },
+    { number: 3, cylinder: 2, role: "intake", cycle: "intake" },
+    { number: 4, cylinder: 2, role: "exhaust", cycle: "exhaust" },
   ],
   clearance: {
     unit: "mm",
@@ -129,5 +129,13 @@ export const PUSH_RODS = {
   methods_hidden: { "lobe-away": "The cam lies in the block, out of sight." },
   notes: "",
   adjusters: { intake: "screw", exhaust: "screw" },
-  manual: { torques: [], parts: [], tools: [], interval: "", turned_one_way: "", shims: [] },
+  manual: {
+    torques: [],
+    parts: [],
+    tools: [],
+    interval: "",
+    turned_one_way: "",
+    shims: [],
+    second_gap: "",
+  },
 };

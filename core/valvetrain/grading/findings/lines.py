@@ -97,7 +97,7 @@ def _off_heel(case: Case, based: Based, at: int) -> list[Suspect]:
     if line.crank_deg is None:
         return []
     valve = case.engine.valve[line.valve]
-    lobe = lobe_of(case.engine, valve.role)
+    lobe = lobe_of(case.engine.seen_by(valve), valve.role)
     reading, now = float(case.readings_mm[at]), _log_now(case, based, at)
     middle = float(based.predicted_mm[at]) + based.bias_mm
     spread = float(based.spread_mm[at])
