@@ -49,6 +49,9 @@ LARGE_BUMP_MM = 3.0
 ROUNDED_MM = 1e-6
 """A figure no further than this from a limit is the limit: a rest of its conversion from thou.
 Chosen: a nanometre."""
+LETTERED_DEG = 103
+"""Where the pattern of a six with brake rockers has its lettered marks, past firing TDC: between
+its brake lobe's ramp (to 90) and its exhaust's (from 117). Derived from the pattern's events."""
 SHOP_TOLERANCE_MM = Decimal("0.02")
 """How far a gap may lie from a spec of one figure in mm. Common practice; a school states its
 own."""

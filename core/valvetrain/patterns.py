@@ -6,6 +6,8 @@ in hand says replaces them.
 
 from typing import Any, NamedTuple
 
+from valvetrain.constants import LETTERED_DEG
+
 Document = dict[str, Any]
 
 _ROLES = {"i": "intake", "e": "exhaust", "b": "brake"}
@@ -28,6 +30,23 @@ def _singles_and_twins() -> tuple[Pattern, ...]:
             "single-two",
             "Single, two valves",
             _engine([1], [[1]], ["ie"], "single", adjuster=_push_rod(1.2)),
+        ),
+        Pattern(
+            "single-side",
+            "Single, side valves",
+            _engine(
+                [1], [[1]], ["ie"], "single", train="side-valve", starts=["hand"], flywheel=True
+            ),
+        ),
+        Pattern(
+            "single-three",
+            "Single, three valves, rockers",
+            _engine([1], [[1]], ["iie"], "single", train="overhead-rocker"),
+        ),
+        Pattern(
+            "single-four",
+            "Single, four valves, shims",
+            _engine([1], [[1]], ["iiee"], "single", adjuster=_shims("under-bucket", cams_out=True)),
         ),
         Pattern(
             "single-five",
@@ -77,6 +96,7 @@ def _in_line() -> tuple[Pattern, ...]:
             ),
         ),
         Pattern("six-brake", "Six in line, brake rockers", _braked_six()),
+        Pattern("six-lettered", "Six in line, brake rockers, lettered marks", _lettered_six()),
     )
 
 
@@ -87,6 +107,12 @@ def _in_banks() -> tuple[Pattern, ...]:
             "Vee twin",
             _engine([1, 2], [[1], [2]], ["ie", "ei"], "vee", intervals=[315, 405]),
         ),
+        Pattern("vee-twin-closing", "Vee twin, positive closing", _pulled_shut()),
+        Pattern(
+            "flat-twin",
+            "Flat twin",
+            _engine([1, 2], [[1], [2]], ["ei", "ie"], "flat", adjuster=_push_rod(1.3)),
+        ),
         Pattern(
             "flat-four",
             "Flat four",
@@ -96,6 +122,18 @@ def _in_banks() -> tuple[Pattern, ...]:
             "flat-six",
             "Flat six",
             _engine([1, 4, 5, 2, 3, 6], [[1, 3, 5], [2, 4, 6]], ["ei"], "flat"),
+        ),
+        Pattern(
+            "vee-six",
+            "Vee six, four valves",
+            _engine(
+                [1, 4, 2, 5, 3, 6],
+                [[1, 2, 3], [4, 5, 6]],
+                ["iiee"],
+                "vee",
+                adjuster=_shims("under-bucket", cams_out=True),
+                pairs=True,
+            ),
         ),
         Pattern(
             "vee-eight",
@@ -132,6 +170,9 @@ def _engine(
     adjuster: Document | None = None,
     pairs: bool = False,
     notes: str = "",
+    train: str = "",
+    starts: list[str] | None = None,
+    flywheel: bool = False,
 ) -> Document:
     """heads gives the roles of each cylinder from the front, taken in turn along a bank."""
     document: Document = {
@@ -142,7 +183,11 @@ def _engine(
         "banks": banks,
         "firing_order": order,
         "rotation": "clockwise",
-        "turning": {"reverse_allowed": True, "backlash_deg": 0, "with": "crank nut"},
+        "turning": {
+            "reverse_allowed": True,
+            "backlash_deg": 0,
+            "with": "flywheel" if flywheel else "crank nut",
+        },
         "timing": {
             "intake": {"opens_btdc": 12, "closes_abdc": 46},
             "exhaust": {"opens_bbdc": 48, "closes_atdc": 14},
@@ -163,6 +208,10 @@ def _engine(
         document["firing_intervals_deg"] = intervals
     if notes:
         document["notes"] = notes
+    if train:
+        document["valve_train"] = train
+    if starts:
+        document["ignition"] = {"kind": "spark", "start": starts, "stop": "switch"}
     return document
 
 
@@ -187,6 +236,55 @@ def _braked_six() -> Document:
     document["timing"]["brake"] = {"opens_cycle_deg": 655, "closes_cycle_deg": 75}
     document["lift_mm"]["brake"] = 2.4
     document["clearance"]["brake"] = {"min": 3.9, "max": 4.1}
+    return document
+
+
+def _lettered_six() -> Document:
+    """Each letter comes up where every rocker of one cylinder is on its heel, the brake's too: past
+    its firing TDC, when the brake lobe has gone by and the exhaust has not yet begun."""
+    document = _braked_six()
+    order = document["firing_order"]
+    document["marks"] = [
+        {
+            "on": "crank",
+            "label": letter,
+            "deg": (LETTERED_DEG + pair * 120) % 360,
+            "means": "stop",
+            "cylinders": [order[pair], order[pair + 3]],
+        }
+        for pair, letter in enumerate("ABC")
+    ]
+    document["notes"] = (
+        "Each letter serves all rockers of two cylinders in turn: those of the cylinder that is "
+        "past its firing TDC are set, the other's a full turn later."
+    )
+    return document
+
+
+def _pulled_shut() -> Document:
+    document = _engine(
+        [1, 2],
+        [[1], [2]],
+        ["ie"],
+        "vee",
+        intervals=[270, 450],
+        adjuster=_shims("under-follower"),
+        train="positive-closing",
+    )
+    document["turning"] = {
+        "reverse_allowed": False,
+        "backlash_deg": 0,
+        "with": "crank nut",
+        "why": "the cam belts jump when they are turned back",
+    }
+    closed = {"min": 0.0, "max": 0.05}
+    document["clearance"]["closing"] = {"intake": closed, "exhaust": closed}
+    document["closing_adjuster"] = {
+        "kind": "shim",
+        "place": "under-follower",
+        "sizes_mm": {"from": 5.0, "to": 9.6, "step": 0.05},
+        "cams_out": False,
+    }
     return document
 
 

@@ -24,3 +24,17 @@ def test_ids_and_names_are_unique():
 def test_each_call_gives_documents_of_its_own():
     patterns()[0].document["name"] = "spoilt"
     assert patterns()[0].document["name"] == "New engine"
+
+
+def test_lettered_marks_serve_every_rocker_of_a_braked_six():
+    """Each letter comes up twice in two turns, for one cylinder of its two at a time; brake rockers
+    are loose there too (common practice on engines with lettered marks)."""
+    (document,) = [p.document for p in patterns() if p.id == "six-lettered"]
+    plan = make_plan(read_engine(document), "pair-marks")
+    assert plan.complete
+    assert [len(stop.valves) for stop in plan.stops] == [3] * 6
+    assert plan.least_margin_deg > 10
+    assert all("all loose" in stop.find_by for stop in plan.stops)
+    assert [stop.find_by[:14] for stop in plan.stops] == [
+        f"crank mark “{letter}”" for letter in "ABCABC"
+    ]

@@ -2,7 +2,7 @@
 
 import { TORQUE_UNITS, type TorqueForm } from "./around";
 import { Rows, SelectField, Step, TextField, TickField } from "./Fields";
-import type { Change, Form } from "./form";
+import { type Change, type Form, type Role, rolesUsed } from "./form";
 
 type Props = { form: Form; change: Change };
 
@@ -23,16 +23,37 @@ export function AroundStep({ form, change }: Props) {
       title="9 Valve train, ignition, torques, parts"
       about="What may be felt and looked at, and the lists before and after, follow from these."
     >
-      {form.train === "mixed" ? (
-        <p className="soft">The valve train differs by role; it stays as the file has it.</p>
-      ) : (
-        <SelectField
-          label="Valve train"
-          path="$.valve_train"
-          value={form.train}
-          options={TRAINS}
-          onChange={(train) => change({ train })}
-        />
+      <SelectField
+        label="Valve train"
+        path="$.valve_train"
+        value={form.train}
+        options={rolesUsed(form).length > 1 ? [...TRAINS, ["mixed", "differs by role"]] : TRAINS}
+        onChange={(train) => change({ train })}
+      />
+      {rolesUsed(form).map((role) => (
+        <RoleTrain key={role} role={role} form={form} change={change} />
+      ))}
+      {OVERHEAD.has(form.train) && (
+        <>
+          <TextField
+            label="Teeth of the cam sprocket"
+            path="$.cam_drive.sprocket_teeth"
+            short
+            numeric
+            value={form.camDrive.teeth}
+            onChange={(teeth) => change({ camDrive: { ...form.camDrive, teeth } })}
+          />
+          <TextField
+            label="A cam mark may be off by"
+            path="$.cam_drive.allow_teeth"
+            short
+            numeric
+            unit="teeth"
+            hint="half a tooth where the manual is silent"
+            value={form.camDrive.allow}
+            onChange={(allow) => change({ camDrive: { ...form.camDrive, allow } })}
+          />
+        </>
       )}
       <IgnitionFields form={form} change={change} />
       <Rows<TorqueForm>
@@ -96,6 +117,35 @@ export function AroundStep({ form, change }: Props) {
         />
       ))}
     </Step>
+  );
+}
+
+const OVERHEAD = new Set(["", "overhead-rocker", "finger", "bucket", "positive-closing", "mixed"]);
+
+/** Where roles differ, and whether its rockers each work two stems. */
+function RoleTrain({ role, form, change }: Props & { role: Role }) {
+  const given = form.roles[role];
+  const set = (part: Partial<Form["roles"][Role]>) =>
+    change({ roles: { ...form.roles, [role]: { ...given, ...part } } });
+  return (
+    <>
+      {form.train === "mixed" && (
+        <SelectField
+          label={`Valve train, ${role}`}
+          path={`$.valve_train.${role}`}
+          value={given.train}
+          options={TRAINS}
+          onChange={(train) => set({ train })}
+        />
+      )}
+      {form.valves.filter((valve) => valve.role === role).length > Number(form.cylinders) && (
+        <TickField
+          label={`A rocker works two ${role} stems through a bridge`}
+          value={given.bridged}
+          onChange={(bridged) => set({ bridged })}
+        />
+      )}
+    </>
   );
 }
 

@@ -8,8 +8,11 @@ import { banksOf, type Form, ROLES, renumbered, type ValveForm } from "./form";
 type Props = { form: Form; onValves: (valves: ValveForm[]) => void };
 
 export function Head({ form, onValves }: Props) {
-  const [taps, setTaps] = useState<"number" | "role">("number");
+  const [taps, setTaps] = useState<"number" | "role" | "name">("number");
   const [next, setNext] = useState(1);
+  const [name, setName] = useState("left");
+  const change = (index: number, part: Partial<ValveForm>) =>
+    onValves(form.valves.map((other, at) => (at === index ? { ...other, ...part } : other)));
 
   function tap(index: number) {
     const valve = form.valves[index];
@@ -17,9 +20,11 @@ export function Head({ form, onValves }: Props) {
     if (taps === "number") {
       onValves(renumbered(form.valves, index, String(next)));
       setNext(next >= form.valves.length ? 1 : next + 1);
+    } else if (taps === "name") {
+      change(index, { label: valve.label === name.trim() ? "" : name.trim() });
     } else {
       const role = ROLES[(ROLES.indexOf(valve.role) + 1) % ROLES.length] ?? "intake";
-      onValves(form.valves.map((other, at) => (at === index ? { ...other, role } : other)));
+      change(index, { role });
     }
   }
 
@@ -32,6 +37,7 @@ export function Head({ form, onValves }: Props) {
           options={[
             { value: "number", label: `gives it number ${next}` },
             { value: "role", label: "changes its role" },
+            { value: "name", label: "names it" },
           ]}
           value={taps}
           onChoose={(chosen) => {
@@ -39,6 +45,17 @@ export function Head({ form, onValves }: Props) {
             setNext(1);
           }}
         />
+        {taps === "name" && (
+          <label className="head-name">
+            as{" "}
+            <input
+              className="field"
+              value={name}
+              maxLength={20}
+              onChange={(event) => setName(event.target.value)}
+            />
+          </label>
+        )}
       </header>
       {byBank(form).map((bank) => (
         <div key={bank[0]?.index} className="head-bank">
@@ -52,9 +69,10 @@ export function Head({ form, onValves }: Props) {
                     type="button"
                     className="head-valve"
                     onClick={() => tap(index)}
-                    aria-label={`valve ${valve.number}, cylinder ${valve.cylinder} ${valve.role}`}
+                    aria-label={`valve ${valve.number}${valve.label && ` ${valve.label}`}, cylinder ${valve.cylinder} ${valve.role}`}
                   >
                     <Badge number={Number(valve.number)} role={valve.role} size={38} />
+                    {valve.label && <small>{valve.label}</small>}
                   </button>
                 ))}
               </div>

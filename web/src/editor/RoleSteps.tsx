@@ -1,6 +1,7 @@
 /** What a manual gives for intake, exhaust and brake rockers each: spec, timing, adjuster. */
 import { Choice } from "../app/Choice";
 import { inOtherUnit } from "../app/lengths";
+import { TORQUE_UNITS } from "./around";
 import { SelectField, Step, TextField, TickField } from "./Fields";
 import {
   type AdjusterForm,
@@ -41,16 +42,26 @@ export function ClearanceStep({ form, change }: Props) {
         onChoose={(measured) => change({ measured })}
       />
       {rolesUsed(form).map((role) => (
-        <ClearanceOf key={role} role={role} unit={unit} form={form} change={change} />
+        <ClearanceOf key={role} role={role} common={unit} form={form} change={change} />
       ))}
     </Step>
   );
 }
 
-function ClearanceOf({ role, unit, form, change }: Props & { role: Role; unit: "mm" | "thou" }) {
+/** Two clearances each: where its valve train says so, or its file. */
+function isPulledShut(form: Form, role: Role): boolean {
+  const { train, closingMin, closingMax } = form.roles[role];
+  const own = form.train === "mixed" ? train : form.train;
+  return own === "positive-closing" || closingMin !== "" || closingMax !== "";
+}
+
+type ClearanceProps = Props & { role: Role; common: "mm" | "thou" };
+
+function ClearanceOf({ role, common, form, change }: ClearanceProps) {
   const given = form.roles[role];
+  const unit = given.unit === "mm" || given.unit === "thou" ? given.unit : common;
   const set = (part: Partial<RoleForm>) => changeRole({ form, change }, role, part);
-  const gap = (name: keyof RoleForm, label: string, path: string) => (
+  const gap = (name: Exclude<keyof RoleForm, "bridged">, label: string, path: string) => (
     <TextField
       label={label}
       path={path}
@@ -91,8 +102,31 @@ function ClearanceOf({ role, unit, form, change }: Props & { role: Role; unit: "
         <>
           {gap("runningMin", "Running from", `${path}.running.min`)}
           {gap("runningMax", "Running to", `${path}.running.max`)}
+          <TextField
+            label="Measured where"
+            path={`${path}.running.measured`}
+            value={given.runningMeasured}
+            onChange={(runningMeasured) => set({ runningMeasured })}
+          />
         </>
       )}
+      {isPulledShut(form, role) && (
+        <>
+          {gap("closingMin", "Closing from", `$.clearance.closing.${role}.min`)}
+          {gap("closingMax", "Closing to", `$.clearance.closing.${role}.max`)}
+        </>
+      )}
+      <SelectField
+        label="Its unit"
+        path={`${path}.unit`}
+        value={given.unit}
+        options={[
+          ["", "as above"],
+          ["mm", "mm"],
+          ["thou", "thou"],
+        ]}
+        onChange={(own) => set({ unit: own })}
+      />
     </div>
   );
 }
@@ -196,6 +230,23 @@ export function AdjusterStep({ form, change }: Props) {
           />
         </div>
       ))}
+      {roles.some((role) => isPulledShut(form, role)) && (
+        <div className="role-row">
+          <b>closing shims</b>
+          {form.closingAdjuster === null ? (
+            <p className="soft">They differ by role, and stay as the file has them.</p>
+          ) : (
+            <ShimFields
+              given={form.closingAdjuster}
+              path="$.closing_adjuster"
+              onChange={(part) =>
+                form.closingAdjuster &&
+                change({ closingAdjuster: { ...form.closingAdjuster, ...part } })
+              }
+            />
+          )}
+        </div>
+      )}
     </Step>
   );
 }
@@ -251,12 +302,17 @@ function ScrewFields({ given, path, onChange }: AdjusterProps) {
       )}
       <TextField
         label="Lock nut"
-        path={`${path}.locknut_torque_nm`}
+        path={`${path}.locknut_torque_${given.torqueUnit}`}
         short
         numeric
-        unit="Nm"
         value={given.torque}
         onChange={(torque) => onChange({ torque })}
+      />
+      <SelectField
+        label="Unit of its torque"
+        value={given.torqueUnit}
+        options={TORQUE_UNITS}
+        onChange={(unit) => onChange({ torqueUnit: unit as AdjusterForm["torqueUnit"] })}
       />
     </>
   );
@@ -283,6 +339,22 @@ function ShimFields({ given, path, onChange }: AdjusterProps) {
       />
       <LengthField name="to" label="Thickest" inside="sizes_mm.to" {...{ given, path, onChange }} />
       <LengthField name="step" label="Step" inside="sizes_mm.step" {...{ given, path, onChange }} />
+      <TextField
+        label="Across"
+        path={`${path}.diameter_mm`}
+        short
+        numeric
+        unit="mm"
+        value={given.diameter}
+        onChange={(diameter) => onChange({ diameter })}
+      />
+      <TextField
+        label="Stamped"
+        path={`${path}.codes`}
+        hint="where stamps are no sizes: × 0.01, or A = 2.20, B = 2.25"
+        value={given.codes}
+        onChange={(codes) => onChange({ codes })}
+      />
       <TickField
         label="Cams come out"
         value={given.camsOut}

@@ -87,6 +87,14 @@ function Decompressor({ form, change }: Props) {
             value={form.bump.lift}
             onChange={(lift) => bump({ lift })}
           />
+          <TextField
+            label="only valves"
+            path="$.decompressor.valves"
+            short
+            hint="empty: all of them"
+            value={form.bump.valves}
+            onChange={(valves) => bump({ valves })}
+          />
         </>
       )}
     </>

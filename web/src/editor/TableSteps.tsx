@@ -1,6 +1,6 @@
 /** What a manual gives in tables: marks, and the stops of its own chart. */
 import { Rows, SelectField, Step, TextField } from "./Fields";
-import type { Change, Form } from "./form";
+import { type Change, type Form, NO_MARK } from "./form";
 
 type Props = { form: Form; change: Change };
 
@@ -9,6 +9,7 @@ const MEANINGS = [
   ["pair", "a pair at the top"],
   ["ignition", "ignition (pass by)"],
   ["pin", "timing pin"],
+  ["stop", "a place to set valves"],
   ["other", "something else"],
 ] as const;
 
@@ -21,7 +22,7 @@ export function MarksStep({ form, change }: Props) {
       <Rows
         rows={form.marks}
         addSays="Add a mark"
-        add={() => ({ on: "crank", label: "T", deg: "0", means: "tdc" })}
+        add={() => NO_MARK}
         nameOf={(mark) => `mark ${mark.label}`}
         onChange={(marks) => change({ marks })}
         show={(mark, index, part) => (
@@ -57,6 +58,31 @@ export function MarksStep({ form, change }: Props) {
               options={MEANINGS}
               onChange={(means) => part({ means })}
             />
+            <TextField
+              label="Lines up with"
+              path={`$.marks[${index}].pointer`}
+              value={mark.pointer}
+              onChange={(pointer) => part({ pointer })}
+            />
+            {mark.on === "crank" && (
+              <TextField
+                label="Serves cylinders"
+                path={`$.marks[${index}].cylinders`}
+                short
+                value={mark.serves}
+                onChange={(serves) => part({ serves })}
+              />
+            )}
+            {mark.on === "cam" && (
+              <TextField
+                label="At o'clock"
+                path={`$.marks[${index}].clock`}
+                short
+                numeric
+                value={mark.clock}
+                onChange={(clock) => part({ clock })}
+              />
+            )}
           </>
         )}
       />

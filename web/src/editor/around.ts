@@ -5,8 +5,10 @@ import { figure, text } from "./typed";
 type Json = any;
 
 export type Around = {
-  /** Of all valves; empty: not said; mixed: role by role, which stays as the file has it. */
+  /** Of all valves; empty: not said; mixed: role by role. */
   train: string;
+  /** Of the cam sprocket, and how many of them a cam mark may be off. */
+  camDrive: { teeth: string; allow: string };
   ignition: IgnitionForm;
   torques: TorqueForm[];
   /** One on a line, as are tools. */
@@ -32,15 +34,20 @@ export const TORQUE_UNITS = [
 ] as const;
 
 /** These parts of the engine file, with whatever is typed in them. */
-export function around(form: Around) {
-  const { ignition, interval } = form;
+export function around(form: Around & { roles: RoleTrains }, roles: readonly string[]) {
+  const { ignition, interval, camDrive } = form;
+  const bridged = roles.filter((role) => form.roles[role]?.bridged);
   const lines = (typed: string) => {
     const given = typed.split("\n").map((line) => line.trim());
     return given.some(Boolean) ? given.filter(Boolean) : undefined;
   };
   const every = Object.entries(interval).filter(([, typed]) => typed.trim() !== "");
   return {
-    valve_train: form.train === "mixed" ? form.source.valve_train : form.train || undefined,
+    valve_train: form.train === "mixed" ? trains(form, roles) : form.train || undefined,
+    bridges: bridged.length ? bridged : undefined,
+    cam_drive: camDrive.teeth.trim()
+      ? { sprocket_teeth: figure(camDrive.teeth), allow_teeth: figure(camDrive.allow) }
+      : undefined,
     ignition:
       ignition.kind === ""
         ? undefined
@@ -62,11 +69,25 @@ export function around(form: Around) {
   };
 }
 
+type RoleTrains = { [role: string]: { train: string; bridged: boolean } };
+
+function trains(form: { roles: RoleTrains }, roles: readonly string[]) {
+  const given = roles.flatMap((role) => {
+    const train = form.roles[role]?.train;
+    return train ? [[role, train] as const] : [];
+  });
+  return given.length ? Object.fromEntries(given) : undefined;
+}
+
 /** What to type to get them. */
 export function aroundOf(document: Json) {
   const { valve_train: train, ignition, torques, parts, tools, interval } = document;
   return {
     train: typeof train === "object" ? "mixed" : text(train),
+    camDrive: {
+      teeth: text(document.cam_drive?.sprocket_teeth),
+      allow: text(document.cam_drive?.allow_teeth),
+    },
     ignition: {
       kind: ignition?.kind ?? "",
       distributor: ignition?.distributor ?? false,

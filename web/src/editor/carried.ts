@@ -11,7 +11,8 @@ const names = (...all: string[]): Owned => Object.fromEntries(all.map((name) => 
 
 const SPEC: Owned = {
   ...names("min", "max", "nominal", "minus", "plus"),
-  running: names("min", "max"),
+  unit: true,
+  running: names("min", "max", "measured"),
 };
 const ADJUSTER = names(
   "kind",
@@ -21,24 +22,38 @@ const ADJUSTER = names(
   "place",
   "sizes_mm",
   "cams_out",
+  "diameter_mm",
+  "codes",
+  "locknut_torque_nm",
+  "locknut_torque_lb_ft",
+  "locknut_torque_lb_in",
 );
 const OWNED: Owned = {
   ...names("format", "name", "cylinders", "layout", "banks", "firing_order", "rotation"),
   ...names("firing_intervals_deg", "timing", "lift_mm", "ramp_deg", "valves", "marks"),
   ...names(
     "adjuster",
+    "closing_adjuster",
     "maker_chart",
     "notes",
     "valve_train",
     "ignition",
+    "bridges",
+    "cam_drive",
     "torques",
     "parts",
     "tools",
   ),
   turning: names("reverse_allowed", "backlash_deg", "with", "why"),
   geometry: names("bore_mm", "stroke_mm", "rod_mm"),
-  clearance: { ...names("unit", "engine"), intake: SPEC, exhaust: SPEC, brake: SPEC },
-  decompressor: names("role", "opens_cycle_deg", "closes_cycle_deg", "lift_mm"),
+  clearance: {
+    ...names("unit", "engine"),
+    intake: SPEC,
+    exhaust: SPEC,
+    brake: SPEC,
+    closing: true,
+  },
+  decompressor: names("role", "opens_cycle_deg", "closes_cycle_deg", "lift_mm", "valves"),
   interval: names("hours", "km", "months", "first_hours"),
 };
 
@@ -48,9 +63,14 @@ export function withCarried(written: Json, source: Json): Json {
   if (made.adjuster !== undefined && source.adjuster !== undefined) {
     made.adjuster = adjusters(made.adjuster, source.adjuster);
   }
+  const shims = source.closing_adjuster;
+  if (shims !== undefined && made.clearance?.closing !== undefined) {
+    made.closing_adjuster =
+      "kind" in shims && made.closing_adjuster ? adjusters(made.closing_adjuster, shims) : shims;
+  }
   const before = new Map((source.valves ?? []).map((valve: Json) => [valve.number, valve]));
   made.valves = made.valves.map((valve: Json) =>
-    carry(valve, before.get(valve.number) ?? {}, names("number", "cylinder", "role")),
+    carry(valve, before.get(valve.number) ?? {}, names("number", "cylinder", "role", "label")),
   );
   return made;
 }
@@ -58,17 +78,11 @@ export function withCarried(written: Json, source: Json): Json {
 /** Only of the same kind: a screw has no diameter of shims. */
 function adjusters(written: Json, source: Json): Json {
   if ("kind" in written) {
-    return written.kind === source.kind ? carry(written, source, owned(written)) : written;
+    return written.kind === source.kind ? carry(written, source, ADJUSTER) : written;
   }
   return Object.fromEntries(
     Object.entries(written).map(([role, one]) => [role, adjusters(one, source[role] ?? {})]),
   );
-}
-
-/** A torque that is typed replaces the file's, in whichever unit that was. */
-function owned(written: Json): Owned {
-  const torques = names("locknut_torque_nm", "locknut_torque_lb_ft", "locknut_torque_lb_in");
-  return written.locknut_torque_nm === undefined ? ADJUSTER : { ...ADJUSTER, ...torques };
 }
 
 function carry(written: Json, source: Json, tree: Owned): Json {

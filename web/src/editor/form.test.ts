@@ -158,10 +158,53 @@ describe("what the editor has no field for", () => {
     const given = { kind: "screw", pitch_mm: 1, screw_at: "valve", locknut_torque_lb_ft: 12 };
     const form = fromDocument({ ...ENGINE_FILE, adjuster: given });
     expect(toDocument(form).adjuster).toEqual(given);
-    const typed = { ...form.adjusters.intake, torque: "20" };
+    const typed = { ...form.adjusters.intake, torque: "20", torqueUnit: "nm" as const };
     const changed = toDocument({ ...form, adjusters: { ...form.adjusters, intake: typed } });
     expect(changed.adjuster).toMatchObject({ locknut_torque_nm: 20 });
     expect(changed.adjuster).not.toHaveProperty("locknut_torque_lb_ft");
+  });
+
+  it("is little by now: a second clearance, names, codes, pointers, clocks, bridges, trains", () => {
+    const whole = {
+      ...ENGINE_FILE,
+      valves: ENGINE_FILE.valves.map((valve) => ({ ...valve, label: "left" })),
+      clearance: {
+        ...ENGINE_FILE.clearance,
+        intake: { min: 6, max: 8, unit: "thou" },
+        closing: { intake: { min: 0, max: 0.05 }, exhaust: { min: 0, max: 0.05 } },
+      },
+      adjuster: {
+        kind: "shim",
+        place: "under-follower",
+        sizes_mm: { from: 1.8, to: 4.4, step: 0.05 },
+        cams_out: false,
+        diameter_mm: 8,
+        codes: { A: 2.2, B: 2.25 },
+      },
+      closing_adjuster: {
+        kind: "shim",
+        place: "under-follower",
+        sizes_mm: { from: 5, to: 9.6, step: 0.05 },
+        cams_out: false,
+      },
+      decompressor: { ...ENGINE_FILE.decompressor, valves: [1] },
+      marks: [
+        { on: "crank", label: "A", deg: 90, means: "stop", cylinders: [1, 2] },
+        { on: "cam", label: "•", deg: 0, means: "other", pointer: "head face", clock: 12 },
+      ],
+      valve_train: { intake: "positive-closing", exhaust: "positive-closing" },
+      bridges: ["exhaust"],
+      cam_drive: { sprocket_teeth: 40, allow_teeth: 0.5 },
+    };
+    expect(toDocument(fromDocument(whole))).toEqual(whole);
+    const form = fromDocument(whole);
+    const bare = { ...form.roles.intake, closingMin: "", closingMax: "" };
+    const without = toDocument({
+      ...form,
+      roles: { ...form.roles, intake: bare, exhaust: { ...bare, unit: "" } },
+    });
+    expect(without.clearance).not.toHaveProperty("closing");
+    expect(without).not.toHaveProperty("closing_adjuster");
   });
 
   it("of a draft that an older page began is nothing", () => {

@@ -5,7 +5,7 @@
  * text, so that the one reader (in the core) says what is wrong with it and where; nothing that
  * was typed is lost.
  */
-import { type Around, around, aroundOf } from "./around";
+import { type Around, around, aroundOf, TORQUE_UNITS, type TorqueForm } from "./around";
 import { withCarried } from "./carried";
 import { figure, text } from "./typed";
 
@@ -25,6 +25,15 @@ export type RoleForm = {
   plus: string;
   runningMin: string;
   runningMax: string;
+  runningMeasured: string;
+  /** Of its own; empty: that of all clearances. */
+  unit: string;
+  /** The second clearance of a valve that is pulled shut. */
+  closingMin: string;
+  closingMax: string;
+  /** Its valve train where roles differ. */
+  train: string;
+  bridged: boolean;
 };
 
 export type AdjusterForm = {
@@ -33,15 +42,28 @@ export type AdjusterForm = {
   screwAt: "valve" | "pushrod";
   ratio: string;
   torque: string;
+  torqueUnit: TorqueForm["unit"];
   place: "under-bucket" | "over-bucket" | "under-follower";
   from: string;
   to: string;
   step: string;
   camsOut: boolean;
+  diameter: string;
+  /** What is stamped on them: `× 0.01`, or `A = 2.20, B = 2.25`. */
+  codes: string;
 };
 
-export type ValveForm = { number: string; cylinder: number; role: Role };
-export type MarkForm = { on: string; label: string; deg: string; means: string };
+export type ValveForm = { number: string; cylinder: number; role: Role; label: string };
+export type MarkForm = {
+  on: string;
+  label: string;
+  deg: string;
+  means: string;
+  pointer: string;
+  /** The cylinders that it serves. */
+  serves: string;
+  clock: string;
+};
 export type ChartForm = { deg: string; valves: string };
 
 export type Form = Around & {
@@ -64,12 +86,14 @@ export type Form = Around & {
   ramp: string;
   oneAdjuster: boolean;
   adjusters: Record<Role, AdjusterForm>;
+  /** Of the closing gaps, all alike; null where the file has one for each role, which stays. */
+  closingAdjuster: AdjusterForm | null;
   marks: MarkForm[];
   chart: ChartForm[];
   bore: string;
   stroke: string;
   rod: string;
-  bump: { on: boolean; role: Role; opens: string; closes: string; lift: string };
+  bump: { on: boolean; role: Role; opens: string; closes: string; lift: string; valves: string };
   notes: string;
   why: string;
 };
@@ -113,7 +137,7 @@ export function laidOut(banks: string, head: string): ValveForm[] {
       for (const letter of word) {
         const role = HEAD_LETTERS[letter];
         if (role && typeof cylinder === "number") {
-          valves.push({ number: String(valves.length + 1), cylinder, role });
+          valves.push({ number: String(valves.length + 1), cylinder, role, label: "" });
         }
       }
     });
@@ -172,27 +196,32 @@ export function toDocument(form: Form): Record<string, unknown> {
       number: figure(v.number),
       cylinder: v.cylinder,
       role: v.role,
+      label: v.label || undefined,
     })),
     clearance: {
       unit: form.unit,
       engine: form.measured,
-      ...perRole((role) => spec(form.roles[role])),
+      ...perRole((role) => spec(form.roles[role], form.unit)),
+      closing: closing(form, roles),
     },
     adjuster: adjusters(form, roles),
+    closing_adjuster:
+      form.closingAdjuster && closing(form, roles) ? adjuster(form.closingAdjuster) : undefined,
     decompressor: form.bump.on
       ? {
           role: form.bump.role,
           opens_cycle_deg: figure(form.bump.opens),
           closes_cycle_deg: figure(form.bump.closes),
           lift_mm: figure(form.bump.lift),
+          valves: form.bump.valves.trim() ? listed(form.bump.valves) : undefined,
         }
       : undefined,
-    marks: form.marks.map((m) => ({ ...m, deg: figure(m.deg) })),
+    marks: form.marks.map(mark),
     maker_chart: form.chart.length
       ? form.chart.map((stop) => ({ crank_deg: figure(stop.deg), set: listed(stop.valves) }))
       : undefined,
     notes: form.notes || undefined,
-    ...around(form),
+    ...around(form, roles),
   });
   return withCarried(written, form.source ?? {});
 }
@@ -211,20 +240,47 @@ function timing(role: Role, given: RoleForm) {
   return { [opens]: figure(given.opens), [closes]: figure(given.closes) };
 }
 
-function spec(given: RoleForm) {
+function mark({ pointer, serves, clock, ...given }: MarkForm) {
+  return {
+    ...given,
+    deg: figure(given.deg),
+    pointer: pointer || undefined,
+    cylinders: serves.trim() ? listed(serves) : undefined,
+    clock: given.on === "cam" ? figure(clock) : undefined,
+  };
+}
+
+function closing(form: Form, roles: readonly Role[]) {
+  const given = roles.filter((role) => form.roles[role].closingMin || form.roles[role].closingMax);
+  if (given.length === 0) return undefined;
+  return Object.fromEntries(
+    given.map((role) => {
+      const { closingMin, closingMax } = form.roles[role];
+      return [role, { min: figure(closingMin), max: figure(closingMax) }];
+    }),
+  );
+}
+
+function spec(given: RoleForm, common: string) {
+  const unit = given.unit && given.unit !== common ? given.unit : undefined;
   const running =
     given.runningMin || given.runningMax
-      ? { min: figure(given.runningMin), max: figure(given.runningMax) }
+      ? {
+          min: figure(given.runningMin),
+          max: figure(given.runningMax),
+          measured: given.runningMeasured || undefined,
+        }
       : undefined;
   if (given.specAs === "nominal") {
     return {
       nominal: figure(given.nominal),
       minus: figure(given.minus),
       plus: figure(given.plus),
+      unit,
       running,
     };
   }
-  return { min: figure(given.min), max: figure(given.max), running };
+  return { min: figure(given.min), max: figure(given.max), unit, running };
 }
 
 function adjusters(form: Form, roles: readonly Role[]) {
@@ -242,7 +298,7 @@ function adjuster(given: AdjusterForm) {
       pitch_mm: figure(given.pitch),
       screw_at: given.screwAt,
       rocker_ratio: given.screwAt === "pushrod" ? figure(given.ratio) : undefined,
-      locknut_torque_nm: figure(given.torque),
+      [`locknut_torque_${given.torqueUnit}`]: figure(given.torque),
     };
   }
   return {
@@ -250,7 +306,32 @@ function adjuster(given: AdjusterForm) {
     place: given.place,
     sizes_mm: { from: figure(given.from), to: figure(given.to), step: figure(given.step) },
     cams_out: given.camsOut,
+    diameter_mm: figure(given.diameter),
+    codes: codes(given.codes),
   };
+}
+
+/** `× 0.01` is a count of so much; else code by code. What is neither is left for the core to say. */
+function codes(typed: string) {
+  const trimmed = typed.trim();
+  if (trimmed === "") return undefined;
+  const times = /^[x×*]\s*(.+)$/i.exec(trimmed)?.[1];
+  if (times !== undefined) return { times: figure(times) };
+  return Object.fromEntries(
+    trimmed.split(/[,;\n]+/).map((pair) => {
+      const [code = "", size = ""] = pair.split("=").map((part) => part.trim());
+      return [code, figure(size) ?? ""];
+    }),
+  );
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: as the file has it
+function codesText(given: any): string {
+  if (given === undefined) return "";
+  if (given.times !== undefined) return `× ${given.times}`;
+  return Object.entries(given)
+    .map(([code, size]) => `${code} = ${size}`)
+    .join(", ");
 }
 
 /** Without the fields that are undefined, at any depth. */
@@ -273,7 +354,13 @@ export function fromDocument(document: Json): Form {
     intervals === undefined || intervals.every((deg) => Math.abs(deg - 720 / count) < 1e-6);
   const bump = document.decompressor;
   const one = document.adjuster === undefined || "kind" in document.adjuster;
-  const valves: ValveForm[] = document.valves.map((v: Json) => ({ ...v, number: text(v.number) }));
+  const valves: ValveForm[] = document.valves.map((v: Json) => ({
+    number: text(v.number),
+    cylinder: v.cylinder,
+    role: v.role,
+    label: text(v.label),
+  }));
+  const closingAdjuster = document.closing_adjuster;
   return {
     name: text(document.name),
     cylinders: text(document.cylinders),
@@ -301,7 +388,19 @@ export function fromDocument(document: Json): Form {
         adjusterForm(one ? document.adjuster : document.adjuster?.[role]),
       ]),
     ) as Form["adjusters"],
-    marks: (document.marks ?? []).map((m: Json) => ({ ...m, deg: text(m.deg) })),
+    closingAdjuster:
+      closingAdjuster === undefined || "kind" in closingAdjuster
+        ? adjusterForm(closingAdjuster ?? CLOSING_SHIMS)
+        : null,
+    marks: (document.marks ?? []).map((m: Json) => ({
+      on: m.on,
+      label: text(m.label),
+      deg: text(m.deg),
+      means: m.means,
+      pointer: text(m.pointer),
+      serves: (m.cylinders ?? []).join(" "),
+      clock: text(m.clock),
+    })),
     chart: (document.maker_chart ?? []).map((stop: Json) => ({
       deg: text(stop.crank_deg),
       valves: stop.set.join(" "),
@@ -315,6 +414,7 @@ export function fromDocument(document: Json): Form {
       opens: text(bump?.opens_cycle_deg ?? 630),
       closes: text(bump?.closes_cycle_deg ?? 700),
       lift: text(bump?.lift_mm ?? 0.6),
+      valves: (bump?.valves ?? []).join(" "),
     },
     notes: text(document.notes),
     why: text(document.turning?.why),
@@ -361,8 +461,30 @@ function roleForm(document: Json, role: Role): RoleForm {
     plus: text(given.plus),
     runningMin: text(given.running?.min),
     runningMax: text(given.running?.max),
+    runningMeasured: text(given.running?.measured),
+    unit: text(given.unit),
+    ...closingOf(document.clearance.closing?.[role]),
+    train: typeof document.valve_train === "object" ? text(document.valve_train[role]) : "",
+    bridged: (document.bridges ?? []).includes(role),
   };
 }
+
+/** A second clearance as its two limits, however it is printed. */
+function closingOf(given: Json) {
+  if (given === undefined) return { closingMin: "", closingMax: "" };
+  if (!("nominal" in given)) return { closingMin: text(given.min), closingMax: text(given.max) };
+  const round = (figure: number) => text(Number(figure.toFixed(4)));
+  return {
+    closingMin: round(given.nominal - (given.minus ?? 0)),
+    closingMax: round(given.nominal + (given.plus ?? 0)),
+  };
+}
+
+const CLOSING_SHIMS = {
+  kind: "shim",
+  place: "under-follower",
+  sizes_mm: { from: 5, to: 9.6, step: 0.05 },
+};
 
 function adjusterForm(given: Json): AdjusterForm {
   return {
@@ -370,16 +492,54 @@ function adjusterForm(given: Json): AdjusterForm {
     pitch: text(given?.pitch_mm ?? 1),
     screwAt: given?.screw_at ?? "valve",
     ratio: text(given?.rocker_ratio),
-    torque: text(given?.locknut_torque_nm),
+    torque: text(given?.[`locknut_torque_${torqueUnitOf(given)}`]),
+    torqueUnit: torqueUnitOf(given),
     place: given?.place ?? "under-bucket",
     from: text(given?.sizes_mm?.from ?? 1.2),
     to: text(given?.sizes_mm?.to ?? 3.5),
     step: text(given?.sizes_mm?.step ?? 0.05),
     camsOut: given?.cams_out ?? false,
+    diameter: text(given?.diameter_mm),
+    codes: codesText(given?.codes),
   };
+}
+
+function torqueUnitOf(given: Json): TorqueForm["unit"] {
+  const units = TORQUE_UNITS.map(([name]) => name);
+  return units.find((name) => given?.[`locknut_torque_${name}`] !== undefined) ?? "nm";
 }
 
 /** A draft that an older page began, with the fields that it did not know. */
 export function completed(draft: Partial<Form>): Form {
-  return { ...aroundOf({}), why: "", source: {}, ...draft } as Form;
+  const whole = { ...aroundOf({}), why: "", source: {}, ...draft } as Form;
+  const blank = fromDocument({
+    cylinders: 1,
+    firing_order: [1],
+    valves: [],
+    timing: {},
+    clearance: {},
+  });
+  return {
+    ...whole,
+    closingAdjuster: whole.closingAdjuster ?? blank.closingAdjuster,
+    bump: { ...blank.bump, ...whole.bump },
+    marks: whole.marks.map((one) => ({ ...NO_MARK, ...one })),
+    valves: whole.valves.map((one) => ({ ...one, label: one.label ?? "" })),
+    roles: perRole((role) => ({ ...blank.roles[role], ...whole.roles[role] })),
+    adjusters: perRole((role) => ({ ...blank.adjusters[role], ...whole.adjusters[role] })),
+  };
+}
+
+export const NO_MARK: MarkForm = {
+  on: "crank",
+  label: "T",
+  deg: "0",
+  means: "tdc",
+  pointer: "",
+  serves: "",
+  clock: "",
+};
+
+function perRole<T>(make: (role: Role) => T): Record<Role, T> {
+  return Object.fromEntries(ROLES.map((role) => [role, make(role)])) as Record<Role, T>;
 }

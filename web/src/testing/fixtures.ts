@@ -76,10 +76,10 @@ export const ENGINE_FILE = {
   lift_mm: { intake: 8, exhaust: 7.5 },
   ramp_deg: 16,
   valves: [
-    { number: 1, cylinder: 1, role: "exhaust", cycle: "exhaust" },
-    { number: 2, cylinder: 1, role: "intake", cycle: "intake" },
-    { number: 3, cylinder: 2, role: "intake", cycle: "intake" },
-    { number: 4, cylinder: 2, role: "exhaust", cycle: "exhaust" },
+    { number: 1, cylinder: 1, role: "exhaust" },
+    { number: 2, cylinder: 1, role: "intake" },
+    { number: 3, cylinder: 2, role: "intake" },
+    { number: 4, cylinder: 2, role: "exhaust" },
   ],
   clearance: {
     unit: "mm",
