@@ -23,7 +23,8 @@ class SeenValve(NamedTuple):
 
 
 class View(NamedTuple):
-    """crank_turn_deg tells the crank's place in its turn, not which of the two turns it is."""
+    """crank_turn_deg tells the crank's place in its turn, not which of the two turns it is; cam_deg
+    tells where the cams stand, and so the stroke: only where everything is shown."""
 
     step: int
     crank_turn_deg: float
@@ -37,6 +38,7 @@ class View(NamedTuple):
     tools_counted: bool
     closed: bool
     started: bool
+    cam_deg: float | None
     dots_deg: tuple[float, ...]
     """The student's own, on the pulley."""
 
@@ -72,5 +74,6 @@ def view(setup: Setup, state: State) -> View:
         tools_counted=state.tools_counted,
         closed=state.closed,
         started=state.started,
+        cam_deg=state.cam_deg if setup.level == "shown" and not state.cams_out else None,
         dots_deg=state.dots_deg,
     )

@@ -155,6 +155,8 @@ class ViewOut(BaseModel):
     tools_counted: bool
     closed: bool
     started: bool
+    cam_deg: float | None
+    """Where the cams stand, at the level that shows everything; it tells the stroke."""
     dots_deg: list[float]
     """The student's own dots of paint on the pulley."""
 

@@ -34,3 +34,13 @@ def test_a_pulley_full_of_dots_tells_nothing():
         pump.to(place).do("paint")
     with pytest.raises(RefusedActionError, match="which is which"):
         pump.to(130.0).do("paint")
+
+
+def test_where_the_cams_stand_is_seen_only_where_everything_is_shown():
+    """It tells the stroke, which is for the student to find."""
+    seen = {
+        level: view(bench.setup, bench.state).cam_deg
+        for level in ("shown", "prompted", "alone", "test")
+        for bench in [Bench(1, level=level).to(500.0)]
+    }
+    assert seen == {"shown": 500.0, "prompted": None, "alone": None, "test": None}

@@ -8,7 +8,9 @@ export const keys = {
   engines: ["engines"],
   methods: ["methods"],
   patterns: ["patterns"],
-  engine: (engineId: number) => ["engine", engineId],
+  /** What is known of any engine. */
+  eachEngine: ["engine"],
+  engine: (engineId: number) => [...keys.eachEngine, engineId],
   ofEngine: (engineId: number, what: string, ...which: unknown[]) => [
     ...keys.engine(engineId),
     what,

@@ -3895,6 +3895,8 @@ export interface components {
             closed: boolean;
             /** Started */
             started: boolean;
+            /** Cam Deg */
+            cam_deg: number | null;
             /** Dots Deg */
             dots_deg: number[];
         };

@@ -282,5 +282,9 @@ function SetHere({ engineId, version, table, crank, valve, gap, unit }: SetHereP
 }
 
 function inUnit(lengthMm: number, unit: Unit): string {
-  return unit === "mm" ? lengthMm.toFixed(2) : (lengthMm / MM_PER_THOU).toFixed(0);
+  // The very figure: 10 thou are 0.254 mm, and 0.25 would be called tight by a hair.
+  const hundredths = lengthMm.toFixed(2);
+  const exact = Math.abs(Number(hundredths) - lengthMm) < 1e-6;
+  if (unit === "mm") return exact ? hundredths : String(Number(lengthMm.toFixed(4)));
+  return String(Number((lengthMm / MM_PER_THOU).toFixed(1)));
 }

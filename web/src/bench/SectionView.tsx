@@ -116,9 +116,27 @@ type CutProps = Pick<Props, "table" | "crank"> & {
   cylinder: Cylinder;
   chamber: Chamber;
   shown: readonly Shown[];
+  /** Whether it is turned by hand; a practice engine is turned by its own tools. */
+  turnable?: boolean;
 };
 
-function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
+type OneProps = Pick<Props, "table" | "crank"> & { number: number };
+
+/** One cylinder cut open and nothing beside it: no gaps, no figures, and nothing to drag. */
+export function CylinderCut({ table, crank, number }: OneProps) {
+  const chamber = useMemo(() => chamberOf(table.section), [table]);
+  const shown = useMemo(() => shownOf(table, number, chamber), [table, number, chamber]);
+  return (
+    <Cut
+      key={number}
+      {...{ table, crank, chamber, shown }}
+      cylinder={cylinderOf(table, number)}
+      turnable={false}
+    />
+  );
+}
+
+function Cut({ table, crank, cylinder, chamber, shown, turnable = true }: CutProps) {
   const { section } = table;
   const frame = useMemo(
     () =>
@@ -141,11 +159,13 @@ function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
   const turning = useDragTurn(crank, sense, axisIn(frame));
   return (
     <svg
-      className="cut"
+      className={turnable ? "cut" : "cut still"}
       viewBox={`${frame.left} ${frame.top} ${frame.width} ${frame.height}`}
       role="img"
-      aria-label="The cylinder cut open; drag it to turn the crank"
-      {...turning}
+      aria-label={
+        turnable ? "The cylinder cut open; drag it to turn the crank" : "The cylinder cut open"
+      }
+      {...(turnable && turning)}
     >
       <path className="wall" d={wall(half, chamber.deckY, radius)} />
       <path className="deck" d={`M${-half - 14},${chamber.deckY}H${half + 14}`} />
@@ -202,7 +222,7 @@ function Cut({ table, crank, cylinder, chamber, shown }: CutProps) {
 }
 
 type Parts = Record<string, SVGElement | null>;
-type Pose = Omit<CutProps, "crank"> & { deg: number; cam: number };
+type Pose = Omit<CutProps, "crank" | "turnable"> & { deg: number; cam: number };
 
 /** The moving parts as they stand: only numbers that the server gave, put where they belong. */
 function paint(parts: Parts, { table, cylinder, chamber, shown, cam }: Pose) {

@@ -53,6 +53,7 @@ export function useBench(engineId: number) {
   const toggleReal = useCallback(() => crank.asOnEngine(!crank.isReal), [crank]);
   const switches = useMemo<Switches>(
     () => ({
+      hidden,
       rock: toggleRock,
       real: toggleReal,
       view: (number) => choose("view", VIEWS[number - 1]?.value ?? "whole"),
@@ -60,7 +61,7 @@ export function useBench(engineId: number) {
       board: toggleBoard,
       keys: () => setKeysShown(true),
     }),
-    [toggleRock, toggleReal, choose, toggleHidden, toggleBoard],
+    [hidden, toggleRock, toggleReal, choose, toggleHidden, toggleBoard],
   );
   useTurningKeys(crank, table, stops, switches);
   return {
@@ -86,7 +87,7 @@ function useCrank(table: Table, atDeg: number): Crank {
 }
 
 const placeOf = (crank: Crank) => (crank.deg === 0 ? null : String(crank.deg));
-const AT_REST_MS = 400;
+const AT_REST_MS = 150;
 
 /** The address follows the crank once it is at rest, so that a reload keeps the place. Not by the
  * router: nothing on the page depends on it, and nothing need be drawn again for it. */

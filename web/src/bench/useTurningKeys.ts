@@ -1,5 +1,6 @@
 /** Everything on the Bench by keys, anywhere but in a field. */
 import { type RefObject, useLayoutEffect } from "react";
+import { isTypedIn } from "../app/typedIn";
 import type { Crank } from "./crank";
 import type { Table } from "./lookup";
 import { eventAngles, firings, markAngles, nextOf } from "./turning";
@@ -23,6 +24,8 @@ export const KEYS = [
 
 /** What keys do beside turning; each is a switch of the page. */
 export type Switches = {
+  /** Whether the stroke is hidden, for a class to name it. */
+  hidden: boolean;
   rock: () => void;
   real: () => void;
   view: (number: number) => void;
@@ -30,12 +33,6 @@ export type Switches = {
   board: () => void;
   keys: () => void;
 };
-
-function inField(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement && target.closest("input, select, textarea, dialog") !== null
-  );
-}
 
 export function useTurningKeys(
   crank: Crank,
@@ -45,24 +42,26 @@ export function useTurningKeys(
 ) {
   useLayoutEffect(() => {
     function press(event: KeyboardEvent) {
-      if (event.ctrlKey || event.metaKey || event.altKey || inField(event.target)) return;
+      if (event.ctrlKey || event.metaKey || event.altKey || isTypedIn(event.target, event.key))
+        return;
       const step = event.shiftKey ? 10 : 1;
       const way = event.shiftKey ? -1 : 1;
       const to = (anglesDeg: readonly number[], direction: 1 | -1) => {
         const deg = nextOf(anglesDeg, crank.deg, direction);
         if (deg !== undefined) crank.set(deg);
       };
-      const actions: Record<string, () => void> = {
+      const actions: Record<string, () => unknown> = {
         arrowright: () => crank.turn(step),
         arrowup: () => crank.turn(step),
         arrowleft: () => crank.turn(-step),
         arrowdown: () => crank.turn(-step),
         home: () => crank.set(0),
-        m: () => to(markAngles(table), way),
-        e: () => to(eventAngles(table), way),
-        t: () => to(firings(table), way),
-        n: () => to(stops.current, 1),
-        p: () => to(stops.current, -1),
+        // While the stroke is to be named, nothing leads to a place that would tell it.
+        m: () => to(markAngles(table, !switches.hidden), way),
+        e: () => switches.hidden || to(eventAngles(table), way),
+        t: () => switches.hidden || to(firings(table), way),
+        n: () => switches.hidden || to(stops.current, 1),
+        p: () => switches.hidden || to(stops.current, -1),
         o: switches.rock,
         r: switches.real,
         h: switches.hide,

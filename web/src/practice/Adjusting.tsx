@@ -196,7 +196,7 @@ function ShimWays({ valve, gap, view, act, shimsAt }: Props) {
             label={`${closing ? "Closing shim" : "Shim"} to fit, in mm`}
             value={size}
             onChange={setSize}
-            placeholder="2.65"
+            placeholder={closing ? "7.10" : "2.65"}
             list="shim-box"
           />
           <button

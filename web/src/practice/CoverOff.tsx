@@ -62,6 +62,7 @@ function ValveDrawn({ train, now, down }: DrawnProps) {
   const pivot = gear.pivot?.(ARM);
   return (
     <svg viewBox="-32 0 64 92" width="60" height="84" aria-hidden="true">
+      <path className="push-rod" d={drawn.rod} />
       <path className="spring" d={drawn.spring} />
       <path className="stem-top" d={drawn.stem} />
       <path className="rocker-arm" d={drawn.follower} />

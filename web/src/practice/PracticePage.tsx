@@ -12,6 +12,7 @@ import { Adjusting } from "./Adjusting";
 import { ClosingUp } from "./ClosingUp";
 import { Countdown } from "./Countdown";
 import { CoverOff } from "./CoverOff";
+import { CutOpen } from "./CutOpen";
 import { FeelPad } from "./FeelPad";
 import { LeafSet } from "./LeafSet";
 import { Notepad } from "./Notepad";
@@ -26,6 +27,7 @@ import "./practice.css";
 const TOOLS: readonly { value: Tool; label: string }[] = [
   { value: "feel", label: "Feel" },
   { value: "turn", label: "Turn" },
+  { value: "section", label: "Section" },
   { value: "adjust", label: "Adjust" },
   { value: "close", label: "Close up" },
 ];
@@ -47,7 +49,12 @@ export default function PracticePage() {
       )}
       <CoverOff table={table} view={view} chosen={valve} onChoose={setValve} />
       <div className="hand-side">
-        <Choice label="Tools" options={TOOLS} value={practice.tool} onChoose={practice.setTool} />
+        <Choice
+          label="Tools"
+          options={toolsOf(view)}
+          value={practice.tool}
+          onChoose={practice.setTool}
+        />
         {practice.gaps.length > 1 && (practice.tool === "feel" || practice.tool === "adjust") && (
           <Choice
             label={`Which gap of valve ${valve}`}
@@ -99,6 +106,11 @@ function RunHead({ practice }: { practice: Practice }) {
   );
 }
 
+/** The section tells the stroke: it is there only where everything is shown. */
+function toolsOf(view: Practice["view"]) {
+  return TOOLS.filter(({ value }) => value !== "section" || view.cam_deg !== null);
+}
+
 /** A brake's lash is set at its stop; what is felt elsewhere is another gap. */
 function gapCalled({ gaps }: Practice, gap: GapKind): string {
   if (gap === "opening") return gaps.includes("running") ? "Lash at the stop" : "Opening gap";
@@ -115,6 +127,9 @@ function InHand({ practice }: { practice: Practice }) {
         <OpenForWork {...work} part="closing" />
       </ClosingUp>
     );
+  }
+  if (practice.tool === "section" && chosen && view.cam_deg !== null) {
+    return <CutOpen table={table} number={chosen.cylinder} camDeg={view.cam_deg} />;
   }
   if (practice.tool === "feel") return <Feeling practice={practice} />;
   if (!chosen) return null;

@@ -8,7 +8,7 @@ import type { Ask } from "./useLeaf";
 import { usePracticeKeys } from "./usePracticeKeys";
 import { useRun } from "./useRun";
 
-export type Tool = "feel" | "turn" | "adjust" | "close";
+export type Tool = "feel" | "turn" | "section" | "adjust" | "close";
 export type Practice = ReturnType<typeof usePractice>;
 
 export function usePractice(runId: number) {

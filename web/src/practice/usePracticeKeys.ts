@@ -1,6 +1,7 @@
 /** The whole run by keys: what the Bench has too has the same key. Nothing is taken from a field that is being typed in. */
 import { useLayoutEffect, useRef } from "react";
 import type { GapKind } from "../api/queries";
+import { isTypedIn } from "../app/typedIn";
 import type { Table } from "../bench/lookup";
 import { neighbour } from "./leaves";
 import { toNextMark } from "./Turning";
@@ -41,9 +42,8 @@ export function usePracticeKeys(keys: Keys) {
   // Before the first paint: what can be seen can be worked by keys.
   useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
       if (event.ctrlKey || event.altKey || event.metaKey) return;
-      if (target.closest("input, textarea, select, dialog[open]")) return;
+      if (isTypedIn(event.target, event.key)) return;
       if (press(latest.current, event)) event.preventDefault();
     };
     window.addEventListener("keydown", onKey);

@@ -22,7 +22,8 @@ export function OwnLines({ engineId }: { engineId: number }) {
   const [says, setSays] = useState("");
   const [on, setOn] = useState<(typeof ON)[number]["value"]>("opening");
   const [scope, setScope] = useState<(typeof SCOPE)[number]["value"]>("this");
-  const changed = () => queries.invalidateQueries({ queryKey: keys.engines });
+  // A line may stand on the lists of every engine.
+  const changed = () => queries.invalidateQueries({ queryKey: keys.eachEngine });
   const add = useMutation({
     mutationFn: () =>
       unwrap(
@@ -75,7 +76,7 @@ export function OwnLines({ engineId }: { engineId: number }) {
         <label>
           A line to tick
           <input
-            className="figure-field"
+            className="field"
             value={says}
             maxLength={200}
             placeholder="Floor drain covered."

@@ -30,7 +30,7 @@ export function ShopTolerance() {
     onSuccess: (now) => {
       queries.setQueryData(keys.shop, now);
       // Every spec that is shown may rest on it.
-      queries.invalidateQueries({ queryKey: keys.engines });
+      queries.invalidateQueries({ queryKey: keys.eachEngine });
       setTyped({});
       void message.success?.("Saved. It counts from now on.");
     },

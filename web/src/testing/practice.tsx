@@ -54,6 +54,7 @@ export function view(step: number, more: Partial<Schemas["ViewOut"]> = {}): Sche
     tools_counted: false,
     closed: false,
     started: false,
+    cam_deg: null,
     dots_deg: [],
     ...more,
   };

@@ -42,6 +42,12 @@ KEY_MM = ("0.34", "0.25", "0.19", "0.36", "0.42", "0.26", "0.25", "0.35")
 """Stand 3 as its instructor left it: valve 3 tight, valve 5 loose, the rest within."""
 
 PRACTICE: tuple[tuple[str, str, str, tuple[tuple[str, int | None], ...]], ...] = (
+    (
+        "Both gaps of the gorge twin",
+        "17-gorge-vee-twin-closing",
+        "shown",
+        (("wrong-closing", 1), ("wrong-setting", 4)),
+    ),
     ("Test run: the pump", "01-p4-fire-pump", "test", (("wrong-setting", 2), ("worn-pad", 5))),
     (
         "Brake rockers of the hauler",
