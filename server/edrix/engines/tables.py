@@ -150,7 +150,7 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         ],
         "notes": engine.notes,
         "valves_called": valves_called(engine),
-        "trains": {role.value: _train(engine, role) for role in engine.roles},
+        "trains": {role.value: train_of(engine, role) for role in engine.roles},
         "looks": [look._asdict() for look in looks(engine)],
         "rotor": [stretch._asdict() for stretch in rotor_of(engine)] if has_rotor(engine) else [],
         "methods_hidden": methods_hidden(engine),
@@ -159,7 +159,8 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
     }
 
 
-def _train(engine: Engine, role: Role) -> dict[str, Any]:
+def train_of(engine: Engine, role: Role) -> dict[str, Any]:
+    """What works the valves of a role; see `table_schemas.TrainOut` for the keys."""
     return {
         "kind": engine.train_of(role).value,
         **gear_of(engine, role)._asdict(),

@@ -19,9 +19,10 @@ from edrix.reports.pages import (
     text,
 )
 from edrix.sheets.services import Sheet
-from valvetrain.engine import Engine
+from valvetrain.engine import Clearance, Engine, Role
 from valvetrain.grading import asked_columns
-from valvetrain.units import MM_PER_THOU
+from valvetrain.page import second_gap_words, shim_words, torques_of
+from valvetrain.units import MM_PER_THOU, Unit
 
 ROW = 8.2 * mm
 QR = 24 * mm
@@ -64,14 +65,12 @@ def _page(
     titles = ["Valve", "Spec, mm (thou)", "Stop", "Gap", *asks, "Verdict"]
     rows: list[list[str]] = [titles]
     for valve in engine.valves:
-        spec = engine.clearance[valve.role]
-        in_mm = f"{float(spec.low_mm):.2f}–{float(spec.high_mm):.2f}"
-        in_thou = f"{spec.low_mm / MM_PER_THOU:.1f}–{spec.high_mm / MM_PER_THOU:.1f}"
+        named = f", {valve.label}" if valve.label else ""
         verdicts = (BLANK * 5).join("TWL?" if sheet.gauge_mm else "TWL")
         rows.append(
             [
-                f"{valve.number}  cyl. {valve.cylinder} {valve.role.value}",
-                f"{in_mm} ({in_thou})",
+                f"{valve.number}  cyl. {valve.cylinder} {valve.role.value}{named}",
+                _printed_spec(engine, valve.role),
                 "",
                 "",
                 *[""] * len(asks),
@@ -89,4 +88,36 @@ def _page(
     )
     doubt = "; ? can't tell with this gauge" if sheet.gauge_mm else ""
     legend = f"Verdict: T tight, W within, L loose{doubt}. Gaps in mm unless written otherwise."
-    return [head, Spacer(0, 3 * mm), table, text(legend, SMALL), text(DEFERS, SMALL)]
+    manual = [text(line, SMALL) for line in _from_the_manual(engine)]
+    return [head, Spacer(0, 3 * mm), table, text(legend, SMALL), *manual, text(DEFERS, SMALL)]
+
+
+def _printed_spec(engine: Engine, role: Role) -> str:
+    """In both units, the manual's own first; a single figure with what the shop allows."""
+    said = _both_units(engine.clearance[role])
+    closing = engine.closing.get(role)
+    return said if closing is None else f"{said}, closing {_both_units(closing)}"
+
+
+def _both_units(spec: Clearance) -> str:
+    in_mm = f"{float(spec.low_mm):.2f}–{float(spec.high_mm):.2f}"
+    in_thou = f"{spec.low_mm / MM_PER_THOU:.1f}–{spec.high_mm / MM_PER_THOU:.1f}"
+    if spec.shop_tolerance:
+        return f"{spec.printed} ±{spec.shop_tolerance.normalize():f} ({in_mm} mm)"
+    return f"{in_mm} ({in_thou})" if spec.unit is Unit.MM else f"{spec.printed} ({in_mm} mm)"
+
+
+def _from_the_manual(engine: Engine) -> list[str]:
+    """What a hand at the engine needs besides: one short line each, none that say nothing."""
+    torques = "; ".join(
+        f"{torque.what} {float(torque.moment.nm):.3g} N·m" for torque in torques_of(engine)
+    )
+    lines = [
+        ("", second_gap_words(engine)),
+        ("Torques", torques),
+        ("Shims", "; ".join(shim_words(engine))),
+        ("Tools", ", ".join(engine.tools)),
+        ("Parts", ", ".join(engine.parts)),
+        ("Notes", engine.notes),
+    ]
+    return [f"{name}: {says}" if name else says for name, says in lines if says]

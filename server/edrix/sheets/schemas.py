@@ -8,8 +8,8 @@ from ninja import Schema
 from pydantic import Field, model_validator
 
 from edrix.engines.services import core_engine
-from edrix.engines.table_schemas import LimitsOut
-from edrix.engines.tables import closing_of, limits_of
+from edrix.engines.table_schemas import LimitsOut, TrainOut
+from edrix.engines.tables import closing_of, limits_of, train_of
 from edrix.shapes import Changes, In
 from edrix.sheets import services
 from edrix.sheets.lines import ShortText, TypedLine
@@ -158,6 +158,8 @@ class SheetValve(LimitsOut):
     role: str
     closing: LimitsOut | None = None
     """Of a valve that is pulled shut."""
+    label: str
+    train: TrainOut
 
     @staticmethod
     def all_of(sheet: Sheet) -> list[dict[str, Any]]:
@@ -172,6 +174,8 @@ class SheetValve(LimitsOut):
                     "role": valve.role.value,
                     **limits_of(engine.clearance[valve.role]),
                     "closing": closing_of(engine, valve.role),
+                    "label": valve.label,
+                    "train": train_of(engine, valve.role),
                 }
             )
         return rows

@@ -64,7 +64,7 @@ class KeyGap(models.Model):
     typed = models.CharField(max_length=40)
     unit = models.CharField(max_length=4)
     gap_mm = models.DecimalField(max_digits=9, decimal_places=4)
-    closing_typed = models.CharField(max_length=40, blank=True)
+    closing_typed = models.CharField(max_length=40, blank=True, default="")
     closing_mm = models.DecimalField(max_digits=9, decimal_places=4, null=True)
     """The closing gap of a valve that is pulled shut; null where it has none, or none was measured.
     It is known as well as the other."""

@@ -4464,6 +4464,9 @@ export interface components {
             /** Role */
             role: string;
             closing?: components["schemas"]["LimitsOut"] | null;
+            /** Label */
+            label: string;
+            train: components["schemas"]["TrainOut"];
         };
         /** StopChoice */
         StopChoice: {

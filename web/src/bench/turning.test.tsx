@@ -56,6 +56,7 @@ function Half({ crank, onRender, onPaint }: HalfProps) {
 }
 
 const SWITCHES = {
+  hidden: false,
   rock: vi.fn(),
   real: vi.fn(),
   view: vi.fn(),

@@ -1,14 +1,16 @@
 /** Stands of a class: real practice engines, each with its key. */
 
-import { useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { Button, Drawer, Empty, Input } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
-import { standsQuery } from "../api/queries";
+import { cycleQuery, standsQuery } from "../api/queries";
 import { Badge } from "../app/Badge";
+import { FromTheManual } from "../app/FromTheManual";
 import { mm } from "../app/lengths";
+import { PlateFacts } from "../app/PlateFacts";
 import { day } from "../app/school";
 import { EngineField } from "../kit/EngineField";
 import { Life } from "../kit/Life";
@@ -130,7 +132,35 @@ function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }
       ) : (
         <p className="soft">No key yet, so no sheet can be set for it.</p>
       )}
+      <Manual stand={stand} />
     </section>
+  );
+}
+
+/** The manual's page of its engine, fetched when somebody asks for it. */
+function Manual({ stand }: { stand: Stand }) {
+  const [asked, setAsked] = useState(false);
+  const table = useQuery({
+    ...cycleQuery(stand.engine_id, stand.engine_version),
+    enabled: asked,
+  });
+  if (table.data) {
+    return (
+      <>
+        <PlateFacts engine={table.data.engine} />
+        <FromTheManual engine={table.data.engine} open />
+      </>
+    );
+  }
+  return (
+    <Button
+      type="link"
+      className="from-manual"
+      loading={table.isFetching}
+      onClick={() => setAsked(true)}
+    >
+      Spec, torques, parts and tools of this engine
+    </Button>
   );
 }
 

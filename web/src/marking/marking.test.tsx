@@ -3,7 +3,7 @@ import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
-import { mark } from "../testing/fixtures";
+import { mark, ROCKER } from "../testing/fixtures";
 import { INES, problem, serve, show } from "../testing/render";
 import HandInPage from "./HandInPage";
 import { ReMark } from "./ReMark";
@@ -20,6 +20,8 @@ const HAND_IN: Schemas["HandInOut"] = {
       number: 1,
       cylinder: 1,
       role: "exhaust",
+      label: "",
+      train: ROCKER,
       low_mm: 0.32,
       high_mm: 0.38,
       low_thou: 12.6,

@@ -1,11 +1,11 @@
 /** The engine with its cover off: every valve by its own kind, as it lies, its nut or shim, its paint mark. */
 import { Badge } from "../app/Badge";
-import { GAP, gearOf, TRAVEL, type Train } from "../bench/gear";
+import { TRAVEL, type Train } from "../bench/gear";
 import { headGroups } from "../bench/geometry";
 import type { Table } from "../bench/lookup";
+import { ValveSketch } from "../bench/ValveSketch";
 import type { View } from "./useRun";
 
-const ARM = 17;
 /** So many valves are drawn large. */
 const FEW = 8;
 
@@ -36,7 +36,7 @@ export function CoverOff({ table, view, chosen, onChoose }: Props) {
                     onClick={() => onChoose(valve.number)}
                   >
                     <Badge number={valve.number} role={valve.role} size={34} />
-                    <ValveDrawn train={table.engine.trains[valve.role]} now={now} down={down} />
+                    <Drawn train={table.engine.trains[valve.role]} now={now} down={down} />
                     <span className="cyl">cyl. {valve.cylinder}</span>
                   </button>
                 </li>
@@ -49,33 +49,19 @@ export function CoverOff({ table, view, chosen, onChoose }: Props) {
   );
 }
 
-type DrawnProps = {
-  train: Train | undefined;
-  now: View["valves"][number] | undefined;
-  down: number;
-};
+type Seen = View["valves"][number];
+type DrawnProps = { train: Train | undefined; now: Seen | undefined; down: number };
 
-function ValveDrawn({ train, now, down }: DrawnProps) {
+function Drawn({ train, now, down }: DrawnProps) {
   if (train === undefined) return null;
-  const gear = gearOf(train);
-  const drawn = gear.draw({ arm: ARM, down, up: down > 0 ? 0 : GAP }, train);
-  const pivot = gear.pivot?.(ARM);
   return (
-    <svg viewBox="-32 0 64 92" width="60" height="84" aria-hidden="true">
-      <path className="push-rod" d={drawn.rod} />
-      <path className="spring" d={drawn.spring} />
-      <path className="stem-top" d={drawn.stem} />
-      <path className="rocker-arm" d={drawn.follower} />
-      {pivot && <circle cx={pivot.x} cy={pivot.y} r="3.5" className="nut" />}
-      {!now?.shim_out && (
-        <path
-          className={now?.nut_tight === false ? "nut loose" : "nut"}
-          transform={now?.nut_tight === false ? "translate(0,-5)" : undefined}
-          d={drawn.adjuster}
-        />
-      )}
-      {now?.done && <path className="paint" d="M-10,26l8,8l16,-18" />}
-    </svg>
+    <ValveSketch
+      train={train}
+      down={down}
+      nutLoose={now?.nut_tight === false}
+      shimOut={now?.shim_out ?? false}
+      done={now?.done ?? false}
+    />
   );
 }
 

@@ -12,6 +12,7 @@ import { degrees } from "../app/lengths";
 import { MethodSelect } from "../app/MethodSelect";
 import { useMethod } from "../app/methods";
 import { PlateFact, PlateFacts } from "../app/PlateFacts";
+import { ValveSketch } from "../bench/ValveSketch";
 import { OpenForWork } from "../safety/OpenForWork";
 import { type CardColumns, StopsTable } from "./StopsTable";
 import { useWish } from "./useWish";
@@ -137,6 +138,11 @@ function Head({ engine, method, qrPath }: HeadProps) {
       </div>
       <PlateFacts engine={engine}>
         <PlateFact name="Turns">{engine.rotation}</PlateFact>
+        {Object.entries(engine.trains).map(([role, train]) => (
+          <PlateFact key={role} name={`${role}: ${train.part}`} role={role}>
+            <ValveSketch train={train} size={38} />
+          </PlateFact>
+        ))}
       </PlateFacts>
       {qrPath !== null && (
         <figure className="qr">

@@ -8,6 +8,7 @@ import { FigureInput } from "../app/FigureInput";
 import { figureOf, isNoFigure } from "../app/figures";
 import { degrees, inOtherUnit, spec } from "../app/lengths";
 import type { Unit } from "../app/session";
+import { ValveSketch } from "../bench/ValveSketch";
 import { Clashes } from "./Clashes";
 import type { Clash } from "./draft";
 import { Further } from "./Further";
@@ -49,12 +50,14 @@ export function ValveLine(props: Props) {
         <p>
           <b>
             Cylinder {valve.cylinder} {valve.role}
+            {valve.label && `, ${valve.label}`}
           </b>
           <span className="figures spec">
             {own} <span>{other}</span>
             {valve.closing && <span>closing {spec(valve.closing, unit)[0]}</span>}
           </span>
         </p>
+        <ValveSketch train={valve.train} size={34} />
         <span className="line-done" aria-hidden="true">
           {isDone(line) ? "✓" : ""}
         </span>

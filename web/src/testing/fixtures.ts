@@ -139,3 +139,14 @@ export const PUSH_RODS = {
     second_gap: "",
   },
 };
+
+/** A valve train as an engine's file gives it. */
+export const ROCKER: Schemas["TrainOut"] = {
+  kind: "pushrod-rocker",
+  part: "rocker",
+  wiggles: true,
+  cam_in_sight: false,
+  assumed: false,
+  bridged: false,
+  seat: "pushrod",
+};

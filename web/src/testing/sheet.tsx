@@ -2,7 +2,7 @@
 import { screen } from "@testing-library/react";
 import type { Schemas } from "../api/client";
 import SheetPage from "../sheets/SheetPage";
-import { CAUTIONS, mark } from "./fixtures";
+import { CAUTIONS, mark, ROCKER } from "./fixtures";
 import { type Call, type Handler, serve, show } from "./render";
 
 const spec = {
@@ -12,6 +12,8 @@ const spec = {
   high_thou: 11.02,
   written_in: "mm",
   shop: "",
+  label: "",
+  train: ROCKER,
 };
 
 export const SHEET: Schemas["SheetOut"] = {

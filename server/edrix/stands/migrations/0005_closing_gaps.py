@@ -18,6 +18,6 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='keygap',
             name='closing_typed',
-            field=models.CharField(blank=True, max_length=40),
+            field=models.CharField(blank=True, default='', max_length=40),
         ),
     ]
