@@ -138,6 +138,35 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 201, 404, 201, 201, 404),
     ),
     (
+        "see the school's own lines on the lists",
+        ("GET", lambda s: f"/api/engines/{s.engine_id}/own-lines", nothing),
+        (401, 200, 200, 403, 403, 403),
+    ),
+    (
+        "put a line on the lists",
+        (
+            "POST",
+            lambda s: f"/api/engines/{s.engine_id}/own-lines",
+            lambda _: {"on": "opening", "says": "Floor drain covered."},
+        ),
+        (401, 201, 201, 403, 403, 403),
+    ),
+    (
+        "take a line off the lists",
+        ("DELETE", fixed("/api/own-lines/1"), nothing),
+        (401, 404, 404, 403, 403, 403),
+    ),
+    (
+        "see the shop tolerance",
+        ("GET", fixed("/api/shop"), nothing),
+        (401, 200, 200, 200, 200, 200),
+    ),
+    (
+        "state the shop tolerance",
+        ("PUT", fixed("/api/shop"), lambda _: {"tolerance_mm": "0.01", "tolerance_thou": "1"}),
+        (401, 403, 403, 403, 403, 403),
+    ),
+    (
         "see what a class practises on",
         ("GET", lambda s: f"/api/classes/{s.class_a}/practice", nothing),
         (401, 200, 404, 200, 200, 404),

@@ -14,11 +14,12 @@
 
 from decimal import Decimal
 
-from valvetrain.engine import Engine
+from valvetrain.engine import Clearance, Engine
 from valvetrain.grading.columns import CLOSING
 from valvetrain.grading.mark import Mark, Terms, figure, in_mm, same_for_all
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
 from valvetrain.heel import ValveState, state_at, valve_margin_deg
+from valvetrain.units import MM_PER_THOU, Unit, to_record_mm
 
 
 def mark_reading(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
@@ -62,10 +63,9 @@ def mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) ->
         says = "Right, although no figure supports it." if right else "Not right."
         return Mark(right, says, f"Said {entry.verdict}; by the key it is {by_key}.")
     role = engine.valve[entry.valve].role
-    low_mm, high_mm = engine.limits_mm[role]
     follows = spec_verdict(engine, entry.valve, entry.reading_mm)
     right = entry.verdict == follows
-    against = f"{in_mm(entry.reading_mm)} against {in_mm(low_mm)} to {in_mm(high_mm)}"
+    against = f"{in_mm(entry.reading_mm)} against {limits_words(engine.clearance[role])}"
     says = f"{against} is {follows}" + ("." if right else f"; you wrote {entry.verdict}.")
     if shop := engine.clearance[role].shop_words:
         says = f"{says} So judged: {shop}."
@@ -107,6 +107,15 @@ def mark_position(engine: Engine, entry: Entry) -> Mark:
     )
     turn = f"turn {-margin:.0f}° or more to reach the heel"
     return same_for_all(False, f"At {entry.crank_deg:g}° it is {where}; {turn}.")
+
+
+def limits_words(spec: Clearance) -> str:
+    """The limits that a gap is judged by; those of a spec in thou exactly so, and in mm beside."""
+    low_mm, high_mm = to_record_mm(spec.low_mm), to_record_mm(spec.high_mm)
+    if spec.unit is Unit.MM:
+        return f"{in_mm(low_mm)} to {in_mm(high_mm)}"
+    low, high = (f"{mm / MM_PER_THOU:.2f}".rstrip("0").rstrip(".") for mm in (low_mm, high_mm))
+    return f"{low} to {high} thou ({in_mm(low_mm)} to {in_mm(high_mm)})"
 
 
 def _signed(length: Decimal) -> str:

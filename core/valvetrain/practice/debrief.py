@@ -59,6 +59,8 @@ class Debrief(NamedTuple):
     turned_deg: float
     left_out: tuple[str, ...]
     """What should have been checked, and was not."""
+    rests_on: tuple[str, ...] = ()
+    """What `within` rests on, of specs of one figure."""
 
 
 def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
@@ -72,6 +74,11 @@ def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
         result=first_start(setup, last),
         turned_deg=last.turned_deg,
         left_out=tuple(_left_out(setup, run)),
+        rests_on=tuple(
+            f"{role.capitalize()}: {words}."
+            for role in setup.engine.roles
+            if (words := setup.engine.clearance[role].shop_words)
+        ),
     )
 
 
@@ -88,6 +95,7 @@ def write_debrief(told: Debrief) -> dict[str, Any]:
         "faults": [fault._asdict() for fault in told.faults],
         "turned_deg": told.turned_deg,
         "left_out": list(told.left_out),
+        "rests_on": list(told.rests_on),
     }
 
 

@@ -15,6 +15,7 @@ from edrix.practice import acting, live, services
 from edrix.practice.models import PracticeEngine, PracticeRun
 from edrix.practice.told import StoredDebrief
 from edrix.shapes import Changes, In
+from valvetrain.adjusters import Adjuster
 from valvetrain.gauges import Stack
 from valvetrain.practice import ACTIONS, Action, Advice, FaultKind, View, fields_of
 
@@ -182,6 +183,8 @@ class AdjusterOut(Schema):
     kind: str
     pitch_mm: float | None = None
     locknut_torque_nm: float | None = None
+    codes: dict[str, float] = Field(default_factory=dict)
+    """What is stamped on its shims and what it means, where stamps are no sizes."""
 
 
 class FoundMarkOut(MarkOut):
@@ -209,7 +212,7 @@ class RunOut(Schema):
         setup, practice = live.setup_of(run), run.practice
         marks = [mark._asdict() | {"crank_degs": list(mark.crank_degs())} for mark in setup.marks]
         plates = {
-            role.value: adjuster.plate()._asdict()
+            role.value: adjuster.plate()._asdict() | {"codes": _codes(adjuster)}
             for role, adjuster in setup.engine.adjusters.items()
         }
         return {
@@ -227,6 +230,14 @@ class RunOut(Schema):
             "view": ViewOut.of(services.view_of(run)),
             "events": list(live.events_of(run.id)),
         }
+
+
+def _codes(adjuster: Adjuster) -> dict[str, float]:
+    shim = adjuster.shim
+    if shim is None or shim.codes is None:
+        return {}
+    stamped = {size: shim.codes.code_of(size) for size in shim.sizes.all()}
+    return {code: float(size) for size, code in stamped.items() if code is not None}
 
 
 class ActionIn(In):

@@ -1,5 +1,7 @@
 """What is told of a run once it has ended, as its JSON column keeps it and as it goes out."""
 
+from pydantic import Field
+
 from edrix.shapes import Stored
 
 
@@ -57,3 +59,4 @@ class StoredDebrief(Stored):
     faults: list[Planted]
     turned_deg: float | None
     left_out: list[str]
+    rests_on: list[str] = Field(default_factory=list)

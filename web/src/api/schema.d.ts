@@ -3481,6 +3481,10 @@ export interface components {
             pitch_mm?: number | null;
             /** Locknut Torque Nm */
             locknut_torque_nm?: number | null;
+            /** Codes */
+            codes?: {
+                [key: string]: number;
+            };
         };
         /**
          * CamsAction
@@ -4037,6 +4041,11 @@ export interface components {
             turned_deg: number | null;
             /** Left Out */
             left_out: string[];
+            /**
+             * Rests On
+             * @default []
+             */
+            rests_on: string[];
             run: components["schemas"]["RunRowOut"];
             /** Title */
             title: string;

@@ -120,11 +120,14 @@ function Cam({ table, pointer }: { table: Table; pointer: RefObject<SVGGElement 
       {table.engine.marks
         .filter((mark) => mark.on === "cam")
         .map((mark) => {
-          const at = onCircle(C, C, CAM + 9, (sense * mark.deg) / 2);
+          const at = onCircle(C, C, CAM + 11, (sense * mark.deg) / 2);
           return (
             <g key={mark.label + mark.deg} className="cam-mark">
               <title>{camMarkWords(mark)}</title>
-              <circle cx={at.x} cy={at.y} r="5" />
+              <circle cx={at.x} cy={at.y} r="10" />
+              <text x={at.x} y={at.y + 5} textAnchor="middle">
+                {mark.label}
+              </text>
             </g>
           );
         })}

@@ -34,6 +34,10 @@ import "./section.css";
 
 /** The gap beside the drawing: some twenty times as large as the drawing is on a desk. */
 const LENS_PX_PER_MM = 28;
+/** More cylinders than this are chosen from a list. */
+const MOST_SIDE_BY_SIDE = 8;
+/** With more marks than this the pulley has no room for their letters. */
+const MOST_LETTERED = 6;
 /** A brake rocker's gap would fill the page. */
 const LENS_HIGH = 40;
 
@@ -60,7 +64,19 @@ export function SectionView({ table, crank, unit }: Props) {
     <section className="card section-view" aria-label="Section">
       <header>
         <h2>Section, cylinder {number}</h2>
-        {numbers.length > 1 && (
+        {numbers.length > MOST_SIDE_BY_SIDE && (
+          <select
+            aria-label="Cylinder"
+            className="field choose-cylinder"
+            value={number}
+            onChange={(event) => choose(event.target.value)}
+          >
+            {numbers.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+        )}
+        {numbers.length > 1 && numbers.length <= MOST_SIDE_BY_SIDE && (
           <Choice
             label="Cylinder"
             options={numbers.map((one) => ({ value: String(one), label: String(one) }))}
@@ -171,7 +187,9 @@ function Cut({ table, crank, cylinder, chamber, shown, turnable = true }: CutPro
       <path className="deck" d={`M${-half - 14},${chamber.deckY}H${half + 14}`} />
       <path className="casting" d={castingPath(shown, half, chamber)} />
       <circle r={radius} className="path" />
+      <path className="pointer" d={`M-7,${-radius - 30}h14l-7,11z`} />
       <g ref={hold("throw")}>
+        <Pulley marks={table.engine.marks} cylinder={cylinder} radius={radius + 12} sense={sense} />
         <path className="web" d={`M-7,0L-5,${-radius}H5L7,0Z`} />
         <circle r="8" className="journal" />
       </g>
@@ -218,6 +236,37 @@ function Cut({ table, crank, cylinder, chamber, shown, turnable = true }: CutPro
         </g>
       ))}
     </svg>
+  );
+}
+
+type PulleyProps = {
+  marks: Table["engine"]["marks"];
+  cylinder: Cylinder;
+  radius: number;
+  sense: 1 | -1;
+};
+
+/** The pulley's rim with its marks, as they stand to this cylinder's throw: it turns with it. */
+function Pulley({ marks, cylinder, radius, sense }: PulleyProps) {
+  const own = marks.filter((mark) => mark.on === "crank");
+  const letter = radius * 0.24;
+  return (
+    <g className="pulley">
+      <circle r={radius} />
+      {own.map((mark) => {
+        const deg = -sense * (mark.deg - cylinder.fire_deg);
+        return (
+          <g key={`${mark.label}${mark.deg}`} transform={`rotate(${deg})`}>
+            <path d={`M0,${-radius + 4}V${-radius - 5}`} />
+            {own.length <= MOST_LETTERED && (
+              <text y={-radius + 4 + letter} fontSize={letter} textAnchor="middle">
+                {mark.label}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </g>
   );
 }
 

@@ -220,6 +220,6 @@ export function frameOf(section: Section, gears: readonly Gear[]): Frame {
   const top = Math.min(
     ...gears.map((gear) => Math.min(gear.tipY - 26, gear.seatY - 22, gear.cam.y - reach)),
   );
-  const bottom = section.stroke_mm / 2 + 18;
+  const bottom = section.stroke_mm / 2 + 22;
   return { left, top, width: right - left, height: bottom - top };
 }

@@ -14,6 +14,8 @@ type Props = {
   /** Its kind as the engine file names it. */
   adjuster: string;
   torqueNm: number | null;
+  /** What is stamped on its shims, where stamps are no sizes. */
+  codes: Record<string, number>;
   gap: GapKind;
   /** What there is to wiggle; null where there is nothing. */
   wiggled: string | null;
@@ -151,7 +153,7 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
   );
 }
 
-function ShimWays({ valve, gap, view, act, shimsAt }: Props) {
+function ShimWays({ valve, gap, codes, view, act, shimsAt }: Props) {
   const [size, setSize] = useState("");
   const [faceDown, setFaceDown] = useState(true);
   const seen = view.valves.find((one) => one.valve === valve);
@@ -159,7 +161,8 @@ function ShimWays({ valve, gap, view, act, shimsAt }: Props) {
   const called = closing ? "closing shim" : "shim";
   const out = closing ? seen?.closing_shim_out : seen?.shim_out;
   const aside = closing ? seen?.closing_shim_aside : seen?.shim_aside;
-  const sizeUm = Math.round((figureOf(size) ?? 0) * 1000);
+  const stamped = closing ? undefined : codes[size.trim()];
+  const sizeUm = Math.round((stamped ?? figureOf(size) ?? 0) * 1000);
   return (
     <>
       <h3>

@@ -175,6 +175,11 @@ function Truths({ told }: { told: Debrief }) {
           },
         ]}
       />
+      {told.rests_on.map((says) => (
+        <p key={says} className="soft">
+          {says}
+        </p>
+      ))}
     </section>
   );
 }

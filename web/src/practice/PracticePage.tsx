@@ -141,6 +141,7 @@ function InHand({ practice }: { practice: Practice }) {
       role={chosen.role}
       adjuster={run.adjusters[chosen.role]?.kind ?? "none"}
       torqueNm={run.adjusters[chosen.role]?.locknut_torque_nm ?? null}
+      codes={run.adjusters[chosen.role]?.codes ?? {}}
       gap={practice.gap}
       wiggled={train?.wiggles ? train.part : null}
       view={view}

@@ -140,7 +140,7 @@ function Head({ engine, method, qrPath }: HeadProps) {
         <PlateFact name="Turns">{engine.rotation}</PlateFact>
         {Object.entries(engine.trains).map(([role, train]) => (
           <PlateFact key={role} name={`${role}: ${train.part}`} role={role}>
-            <ValveSketch train={train} size={38} />
+            <ValveSketch train={train} size={46} />
           </PlateFact>
         ))}
       </PlateFacts>
