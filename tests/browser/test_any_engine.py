@@ -223,7 +223,7 @@ class TestEditor:
 
     def test_what_was_typed_is_there_after_a_reload(self, page_as):
         page = page_as("rolf", "/engines/new")
-        page.get_by_role("button", name="Vee twin").click()
+        page.get_by_role("button", name="Vee twin vee").click()
         page.get_by_label("Name").fill("Half typed")
         page.get_by_label("Clearance ramp, each side").fill("steep")
         expect(page.get_by_label("Checks")).to_contain_text("give crank degrees of ramp")

@@ -145,19 +145,19 @@ def _pieces(
     skill: Skill, sheets: Sequence[SheetWork], runs: Sequence[RunWork]
 ) -> list[tuple[datetime, float]]:
     """When, and what share was right, of each piece of work that shows a skill."""
-    part = {
-        Skill.PLACE: "position",
-        Skill.MEASURE: "reading",
-        Skill.SCREW: "adjusted",
-        Skill.SHIM: "shim",
+    parts = {
+        Skill.PLACE: ("position",),
+        Skill.MEASURE: ("reading", "closing"),
+        Skill.SCREW: ("adjusted",),
+        Skill.SHIM: ("shim", "closing_shim"),
     }.get(skill)
-    if part is None:
+    if parts is None:
         pieces = [(sheet.at, float(sheet.closed)) for sheet in sheets]
         return pieces + [(run.at, float(run.tools_off)) for run in runs]
     pieces = [
-        (sheet.at, sheet.right[part] / sheet.asked[part])
+        (sheet.at, sum(sheet.right.get(part, 0) for part in parts) / asked)
         for sheet in sheets
-        if sheet.asked.get(part)
+        if (asked := sum(sheet.asked.get(part, 0) for part in parts))
     ]
     if skill in (Skill.SCREW, Skill.SHIM):
         mine = [run for run in runs if run.shims is (skill is Skill.SHIM)]

@@ -128,7 +128,7 @@ class Template(NamedTuple):
 
 _MEASURED = (Item("reading", 1), Item("verdict", 1), Item("position", 1))
 _SAFE = Item("safety", 1, must_be_whole=True)
-_AS_WELL = (Item("adjusted", 1), Item("shim", 1))
+_AS_WELL = (Item("closing", 1), Item("adjusted", 1), Item("closing_shim", 1), Item("shim", 1))
 _TEMPLATES = (
     Template(
         "plain",
@@ -179,7 +179,9 @@ _TEMPLATES = (
                 Item("verdict", 2),
                 Item("position", 2, must_be_whole=True),
                 Item("sequence", 1),
+                Item("closing", 3),
                 Item("adjusted", 3),
+                Item("closing_shim", 3),
                 Item("shim", 3),
                 Item("record", 1),
                 Item("safety", 2, must_be_whole=True),

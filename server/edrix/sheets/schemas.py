@@ -141,6 +141,8 @@ class AskOut(Schema):
 
     name: str
     title: str
+    needs: str
+    """What an engine must have for it: nothing, a screw, a shim, a closing rocker."""
 
 
 class StopChoice(Schema):

@@ -4041,11 +4041,8 @@ export interface components {
             turned_deg: number | null;
             /** Left Out */
             left_out: string[];
-            /**
-             * Rests On
-             * @default []
-             */
-            rests_on: string[];
+            /** Rests On */
+            rests_on?: string[];
             run: components["schemas"]["RunRowOut"];
             /** Title */
             title: string;
@@ -4125,6 +4122,8 @@ export interface components {
             name: string;
             /** Title */
             title: string;
+            /** Needs */
+            needs: string;
         };
         /**
          * ClashOut

@@ -17,6 +17,7 @@ const TABLE = {
   engine: {
     name: "Pump",
     rotation: "clockwise",
+    marks: [{ on: "crank", label: "T", deg: 0, means: "tdc" }],
     cylinders: [
       { cylinder: 1, fire_deg: 0, companion: null },
       { cylinder: 2, fire_deg: 180, companion: null },

@@ -64,6 +64,9 @@ function Fields({ classId }: { classId: number }) {
   const unit = useUnit();
   const { data: stands } = useSuspenseQuery(standsQuery(classId));
   const { data: asks } = useSuspenseQuery(asksQuery);
+  const form = Form.useFormInstance();
+  const standId = Form.useWatch("stand_id", form);
+  const chosen = stands.find((stand) => stand.id === standId);
   return (
     <>
       <Form.Item
@@ -81,6 +84,11 @@ function Fields({ classId }: { classId: number }) {
         <Select
           placeholder="with a key"
           options={stands.filter((stand) => !stand.away).map(standOption)}
+          onChange={(id: number) => {
+            // Valves that are pulled shut are measured twice: asked for, unless it is taken out.
+            const own = stands.find((stand) => stand.id === id);
+            form.setFieldValue("asks", own && isPulledShut(own) ? ["closing"] : []);
+          }}
         />
       </Form.Item>
       <Form.Item name="method" label="Method">
@@ -102,10 +110,20 @@ function Fields({ classId }: { classId: number }) {
         <Figure maxLength={20} suffix={unit} />
       </Form.Item>
       <Form.Item name="asks" label="Also ask for" className="asks">
-        <Checkbox.Group options={asks.map((ask) => ({ value: ask.name, label: ask.title }))} />
+        <Checkbox.Group
+          options={asks
+            .filter((ask) => ask.needs !== CLOSING || (chosen && isPulledShut(chosen)))
+            .map((ask) => ({ value: ask.name, label: ask.title }))}
+        />
       </Form.Item>
     </>
   );
+}
+
+const CLOSING = "a closing rocker";
+
+function isPulledShut(stand: Schemas["StandOut"]): boolean {
+  return stand.valves.some((valve) => valve.closing);
 }
 
 function standOption(stand: Schemas["StandOut"]) {

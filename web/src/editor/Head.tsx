@@ -37,7 +37,7 @@ export function Head({ form, onValves }: Props) {
           options={[
             { value: "number", label: `gives it number ${next}` },
             { value: "role", label: "changes its role" },
-            { value: "name", label: "names it" },
+            { value: "name", label: "labels it" },
           ]}
           value={taps}
           onChoose={(chosen) => {

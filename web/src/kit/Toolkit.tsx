@@ -1,6 +1,6 @@
 /** Ant Design in our ink: for the places where an instructor works, and only loaded by them. */
 import { App, ConfigProvider } from "antd";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { pageNonce } from "../nonce";
 
 const INK = {
@@ -63,6 +63,8 @@ const PARTS = {
 };
 
 export function Toolkit({ children }: { children: ReactNode }) {
+  // Once: antd mounts the whole page anew when this changes, and what is typed there is gone.
+  const [motion] = useState(() => !window.matchMedia("(prefers-reduced-motion: reduce)").matches);
   return (
     <ConfigProvider
       csp={{ nonce: pageNonce() }}
@@ -70,7 +72,7 @@ export function Toolkit({ children }: { children: ReactNode }) {
       theme={{
         token: {
           ...INK,
-          motion: !window.matchMedia("(prefers-reduced-motion: reduce)").matches,
+          motion,
         },
         components: PARTS,
       }}

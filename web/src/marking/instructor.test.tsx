@@ -190,8 +190,8 @@ describe("stands and keys", () => {
     await waitFor(() => expect(calls.some((call) => call.method === "POST")).toBe(true));
     expect(calls.find((call) => call.method === "POST")?.body).toEqual({
       gaps: [
-        { valve: 1, gap: "10", unit: "thou" },
-        { valve: 2, gap: "", unit: "thou" },
+        { valve: 1, gap: "10", unit: "thou", closing: "" },
+        { valve: 2, gap: "", unit: "thou", closing: "" },
       ],
       uncertainty: "",
       uncertainty_unit: "thou",

@@ -55,7 +55,7 @@ describe("a key of several passes", () => {
     await waitFor(() => expect(calls.some((call) => call.path.endsWith("/passes"))).toBe(true));
     const sent = calls.find((call) => call.path.endsWith("/passes"))?.body as Schemas["PassesIn"];
     expect(sent.passes.map((pass) => pass.by)).toEqual(["", "Rolf"]);
-    expect(sent.passes[1]?.gaps[1]).toEqual({ valve: 2, gap: "0.30", unit: "mm" });
+    expect(sent.passes[1]?.gaps[1]).toEqual({ valve: 2, gap: "0.30", unit: "mm", closing: "" });
   });
 
   it("asks before passes that lie apart become a key", async () => {

@@ -175,7 +175,7 @@ function Truths({ told }: { told: Debrief }) {
           },
         ]}
       />
-      {told.rests_on.map((says) => (
+      {told.rests_on?.map((says) => (
         <p key={says} className="soft">
           {says}
         </p>

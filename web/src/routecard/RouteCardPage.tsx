@@ -139,7 +139,7 @@ function Head({ engine, method, qrPath }: HeadProps) {
       <PlateFacts engine={engine}>
         <PlateFact name="Turns">{engine.rotation}</PlateFact>
         {Object.entries(engine.trains).map(([role, train]) => (
-          <PlateFact key={role} name={`${role}: ${train.part}`} role={role}>
+          <PlateFact key={role} name={`${role}: ${train.part}`} role={`${role} sketched`}>
             <ValveSketch train={train} size={46} />
           </PlateFact>
         ))}

@@ -40,9 +40,9 @@ export const COLUMNS: Schemas["ColumnOut"][] = [
 ];
 
 export const ASKS: Schemas["AskOut"][] = [
-  { name: "second", title: "a second pass" },
-  { name: "nut", title: "the gap before and after the lock nut" },
-  { name: "shims", title: "the shim fitted and the shim to fit" },
+  { name: "second", title: "a second pass", needs: "nothing" },
+  { name: "nut", title: "the gap before and after the lock nut", needs: "nothing" },
+  { name: "shims", title: "the shim fitted and the shim to fit", needs: "nothing" },
 ];
 
 const PART_LABELS: Record<string, string> = {
