@@ -123,7 +123,7 @@ function moveTo(layer: HTMLElement | null, x: number) {
 }
 
 /** Few cylinders share the room that many fill. */
-const ROOM_PX = 220;
+const ROOM_PX = 268;
 
 function rowHeightFor(count: number): number {
   if (count <= 4) return Math.floor(ROOM_PX / count);
