@@ -20,6 +20,7 @@ from edrix.practice.models import PracticeEngine
 from edrix.safety import services as safety
 from edrix.sheets import services as sheets
 from edrix.sheets.models import Sheet
+from edrix.shop import services as shop
 from edrix.stands import services as stands
 from edrix.stands.models import Stand
 from tests.core.conftest import engine_document
@@ -95,6 +96,12 @@ def dealt_alike(monkeypatch: pytest.MonkeyPatch) -> None:
     """Practice engines and drills are dealt the same in every run of the tests: what is checked
     must not depend on luck."""
     monkeypatch.setattr("secrets.randbits", lambda _bits: SEED)
+
+
+@pytest.fixture(autouse=True)
+def another_school() -> None:
+    """What a test before read of its school is not this one's."""
+    shop.forget()
 
 
 @pytest.fixture

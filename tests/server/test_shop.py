@@ -5,6 +5,7 @@ import pytest
 from edrix.engines import services as engines
 from edrix.practice import services as practice
 from edrix.safety.models import Opening
+from edrix.stands import services as stands
 from tests.core.conftest import engine_document
 
 SINGLE = {
@@ -49,6 +50,17 @@ class TestTolerance:
             f"/api/engines/{single.engine_id}/effect?valve=2&gap=0.165&unit=mm"
         )
         assert "±0.01 mm" in effect.json()["says"][-1]
+
+    def test_a_list_of_engines_asks_for_it_once(
+        self, browsers, school, single, django_assert_max_num_queries
+    ):
+        for number in range(6):
+            stands.create_stand(school.tove, school.class_a, f"S{number}", single.engine_id)
+        address = f"/api/classes/{school.class_a}/stands"
+        browsers["instructor"].get("/api/session")
+        with django_assert_max_num_queries(9) as asked:
+            assert len(browsers["instructor"].get(address).json()) == 7
+        assert sum("shop_shop" in query["sql"] for query in asked.captured_queries) == 1
 
     def test_only_a_head(self, browsers, school):
         for who in ("student", "instructor"):

@@ -5,7 +5,11 @@ beside every verdict that rests on it. When she makes it 0.01, what is marked or
 is judged by that; marks that are given, and runs that are begun, stay as they are.
 """
 
+from contextvars import ContextVar
 from decimal import Decimal
+from typing import Any
+
+from django.core.signals import request_started
 
 from edrix.accounts.models import User
 from edrix.errors import FieldFault, InvalidError, NotAllowedError
@@ -19,9 +23,24 @@ def shop() -> Shop:
     return Shop.objects.filter(id=1).first() or Shop(id=1)
 
 
+_known: ContextVar[ShopTolerance | None] = ContextVar("shop_tolerance", default=None)
+"""As it was read in this request: a list of many engines asks for it once."""
+
+
+def forget(**_signal: Any) -> None:
+    _known.set(None)
+
+
+request_started.connect(forget, dispatch_uid="shop tolerance")
+
+
 def tolerance() -> ShopTolerance:
-    told = shop()
-    return ShopTolerance(told.tolerance_mm, told.tolerance_thou)
+    known = _known.get()
+    if known is None:
+        told = shop()
+        known = ShopTolerance(told.tolerance_mm, told.tolerance_thou)
+        _known.set(known)
+    return known
 
 
 def state_tolerance(user: User, mm: str, thou: str) -> Shop:
@@ -34,6 +53,7 @@ def state_tolerance(user: User, mm: str, thou: str) -> Shop:
     if in_mm is None or in_thou is None:
         told = "; ".join(fault.problem for fault in faults)
         raise InvalidError(f"The shop tolerance was not changed: {told}.", faults)
+    forget()
     made, _ = Shop.objects.update_or_create(
         id=1, defaults={"tolerance_mm": in_mm, "tolerance_thou": in_thou}
     )
