@@ -29,6 +29,7 @@ import {
   SQUISH_MM,
   valvePath,
 } from "./sectionGeometry";
+import { castingPath, coilPath, pistonPath, wall } from "./sectionPaths";
 import { useDragTurn } from "./useDragTurn";
 import "./section.css";
 
@@ -185,7 +186,14 @@ function Cut({ table, crank, cylinder, chamber, shown, turnable = true }: CutPro
     >
       <path className="wall" d={wall(half, chamber.deckY, radius)} />
       <path className="deck" d={`M${-half - 14},${chamber.deckY}H${half + 14}`} />
-      <path className="casting" d={castingPath(shown, half, chamber)} />
+      <path
+        className="casting"
+        d={castingPath(
+          shown.map((one) => one.gear),
+          half,
+          chamber,
+        )}
+      />
       <circle r={radius} className="path" />
       <path className="pointer" d={`M-7,${-radius - 30}h14l-7,11z`} />
       <g ref={hold("throw")}>
@@ -396,51 +404,4 @@ function placeWords(table: Table, cylinder: Cylinder, camDeg: number): string {
   const top = cycle < 180 || cycle >= 540 ? "firing TDC" : "overlap TDC";
   const near = into <= 180 ? `${degrees(into)} past` : `${degrees(360 - into)} before`;
   return `Cylinder ${cylinder.cylinder}: ${near} ${top}, ${stroke}.`;
-}
-
-function wall(half: number, deckY: number, radius: number): string {
-  const foot = -radius * 0.6;
-  return `M${-half - 1},${deckY}V${foot}M${half + 1},${deckY}V${foot}M${-half - 9},${deckY}V${foot}M${half + 9},${deckY}V${foot}`;
-}
-
-/** The head as a casting: its sides and top, a port from each valve outwards, and its guide. A side
- * valve's port lies in the block beside the bore. */
-function castingPath(shown: readonly Shown[], half: number, { deckY, headMm }: Chamber): string {
-  const above = shown.filter(({ gear }) => !gear.headUp);
-  const topY = deckY - 0.62 * half * 2;
-  const ports = shown.map(({ gear }) => portPath(gear, headMm, half));
-  if (above.length === 0) {
-    return `M${-half - 14},${deckY}v${-0.5 * half}H${half + 14}v${0.5 * half}${ports.join("")}`;
-  }
-  return `M${-half - 14},${deckY}V${topY}H${half + 14}V${deckY}${ports.join("")}`;
-}
-
-function portPath({ x, seatY, headUp }: Gear, headMm: number, half: number): string {
-  const out = x < 0 ? -1 : 1;
-  const up = headUp ? 1 : -1;
-  const [throat, far] = [headMm * 0.8, out * (half + 14)];
-  const [low, high] = [seatY + up * headMm * 1.1, seatY + up * headMm * 2.4];
-  const guide = `M${x - 4.5},${high}v${up * headMm * 0.9}M${x + 4.5},${high}v${up * headMm * 0.9}`;
-  return (
-    `M${x + out * throat},${seatY}Q${x + out * throat},${low} ${far},${low + up * headMm * 0.4}` +
-    `M${x - out * throat},${seatY}Q${x - out * throat},${high} ${x + out * throat},${high}H${far}` +
-    guide
-  );
-}
-
-function pistonPath(half: number, { crownMm, pistonMm }: Chamber): string {
-  const [top, wide] = [-crownMm, half - 0.5];
-  const rings = [6, 12, 18].map((down) => `M${-wide},${top + down}H${wide}`).join("");
-  return `M${-wide},${top}H${wide}V${top + pistonMm}H${-wide}Z${rings}`;
-}
-
-function coilPath({ x, seatY, tipY, headUp }: Gear, boreMm: number): string {
-  const out = headUp ? -1 : 1;
-  const [near, far] = [tipY + out * 0.12 * boreMm, seatY - out * 0.22 * boreMm];
-  const half = 0.09 * boreMm;
-  let path = `M${x - half},${near}`;
-  for (let turn = 1; turn <= 8; turn++) {
-    path += `L${turn % 2 ? x + half : x - half},${near + ((far - near) * turn) / 8}`;
-  }
-  return path;
 }

@@ -1,6 +1,7 @@
 /** What a manual gives in tables: marks, and the stops of its own chart. */
 import { Rows, SelectField, Step, TextField } from "./Fields";
-import { type Change, type Form, NO_MARK } from "./form";
+import type { Change, Form } from "./form";
+import { NO_MARK } from "./opened";
 
 type Props = { form: Form; change: Change };
 

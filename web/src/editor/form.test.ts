@@ -1,17 +1,8 @@
 /** What is typed and the engine file it stands for: nothing lost in either direction. */
 import { describe, expect, it } from "vitest";
 import { ENGINE_FILE } from "../testing/fixtures";
-import {
-  banksOf,
-  completed,
-  type Form,
-  fromDocument,
-  laidOut,
-  listed,
-  renumbered,
-  rolesUsed,
-  toDocument,
-} from "./form";
+import { banksOf, type Form, laidOut, listed, renumbered, rolesUsed, toDocument } from "./form";
+import { completed, fromDocument } from "./opened";
 import { figure } from "./typed";
 
 describe("from an engine file and back", () => {

@@ -1,7 +1,8 @@
 /** What is typed, with undo, and kept until it is shelved: here, and on the server. */
 import { useCallback, useState } from "react";
 import type { LongForm } from "../app/useLongForm";
-import { completed, type Form, laidOut } from "./form";
+import { type Form, laidOut } from "./form";
+import { completed } from "./opened";
 
 const MOST_UNDO = 100;
 
