@@ -1,5 +1,5 @@
 /** The leaf under way: the finger pushes, the leaf follows as far as the gap lets it. */
-import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { GapKind } from "../api/queries";
 import { bendPx, FAR_PX, GATE_PX, howEntered, leafPx } from "./leaves";
 import { rasp } from "./sound";
@@ -115,8 +115,9 @@ export function useLeaf({ valve, gap, leaves, sound, bridged, ask, act }: LeafPr
   }
   const latest = useRef(stroke);
   latest.current = stroke;
+  // Before the first paint: a finger that is quicker than an effect must not lose its leaf.
   // biome-ignore lint/correctness/useExhaustiveDependencies: another leaf or valve starts afresh
-  useEffect(() => {
+  useLayoutEffect(() => {
     setFelt(null);
     away();
   }, [valve, gap, leaves]);
