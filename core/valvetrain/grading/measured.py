@@ -13,6 +13,7 @@
 """
 
 from decimal import Decimal
+from functools import lru_cache
 
 from valvetrain.engine import Clearance, Engine
 from valvetrain.grading.columns import CLOSING
@@ -109,6 +110,7 @@ def mark_position(engine: Engine, entry: Entry) -> Mark:
     return same_for_all(False, f"At {entry.crank_deg:g}° it is {where}; {turn}.")
 
 
+@lru_cache(maxsize=256)
 def limits_words(spec: Clearance) -> str:
     """The limits that a gap is judged by; those of a spec in thou exactly so, and in mm beside."""
     low_mm, high_mm = to_record_mm(spec.low_mm), to_record_mm(spec.high_mm)

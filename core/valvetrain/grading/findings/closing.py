@@ -19,6 +19,8 @@ from valvetrain.grading.sheet import Entry
 
 
 def explain_closing(case: Case) -> list[Finding]:
+    if not case.engine.closing:
+        return []
     found = (_exchanged(case), _forgotten(case))
     return [finding for finding in found if finding is not None]
 
