@@ -127,3 +127,8 @@ def test_the_school_states_its_tolerance_and_its_own_lines(page_as):
     assert axe_faults(page) == []
     page.get_by_role("button", name="Take off: Floor drain covered.").click()
     expect(page.get_by_role("checkbox", name="Floor drain covered.")).to_have_count(0)
+    # Taken off by mistake: its words stand in the form, one press from being back.
+    page.get_by_role("button", name="Add the line").click()
+    expect(page.get_by_role("checkbox", name="Floor drain covered.")).to_be_visible()
+    page.get_by_role("button", name="Take off: Floor drain covered.").click()
+    expect(page.get_by_role("checkbox", name="Floor drain covered.")).to_have_count(0)

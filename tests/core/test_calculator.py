@@ -273,6 +273,7 @@ def test_stack_answers_in_the_unit_given(capsys):
     [
         ("gauge --spec 0.22-", "--spec: “0.22-” is not a number; give one like 0.25"),
         ("gauge --spec 0.22 --shop -1", "--shop is -1"),
+        ("gauge --spec 0.22 --shop a-bit", "--shop: “a-bit” is not a number"),
         ("gauge --spec 0.3:0.2", "the spec is 0.3 to 0.2 mm"),
         ("gauge --spec 0.2:0.3 --try 0.25=soft", "free, drag, tight or no"),
         ("gauge --spec 0.2:0.3 --try 0.25", "give LEAF=FEEL"),

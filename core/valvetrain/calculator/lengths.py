@@ -12,6 +12,7 @@ from valvetrain.document import DocumentError
 from valvetrain.units import Unit
 
 if TYPE_CHECKING:
+    from valvetrain.engine import ShopTolerance
     from valvetrain.gauges import LeafTry, Spec
 
 _SPEC_HELP = "the smallest and the largest allowed gap"
@@ -114,16 +115,23 @@ def _gauge_spec(options: argparse.Namespace, unit: Unit) -> tuple["Spec", str]:
         return _spec(options.spec, unit), ""
     try:
         figure = units.parse_figure(options.spec)
-        shop = ShopTolerance()
-        if options.shop is not None:
-            own = units.parse_figure(options.shop)
-            shop = ShopTolerance(own, own)
     except units.LengthError as refusal:
         raise CalculatorError(f"--spec: {refusal}; or give {_SPEC_WANTED}") from None
-    if shop.mm < 0:
-        raise CalculatorError(f"--shop is {options.shop}; give a tolerance of zero or more")
+    shop = ShopTolerance() if options.shop is None else _shop(options.shop)
     single = Clearance(unit, Spread(figure, figure, figure, stated=False), shop=shop)
     return Spec(single.low_mm, single.high_mm, single.nominal_mm), single.shop_words
+
+
+def _shop(typed: str) -> "ShopTolerance":
+    from valvetrain.engine import ShopTolerance
+
+    try:
+        own = units.parse_figure(typed)
+    except units.LengthError as refusal:
+        raise CalculatorError(f"--shop: {refusal}") from None
+    if own < 0:
+        raise CalculatorError(f"--shop is {typed}; give a tolerance of zero or more")
+    return ShopTolerance(own, own)
 
 
 def _in_thou(length_mm: Decimal | None) -> Decimal | None:

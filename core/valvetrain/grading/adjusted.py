@@ -18,7 +18,7 @@ from valvetrain.grading.columns import (
     SHIM_FITTED,
 )
 from valvetrain.grading.mark import Mark, in_mm, same_for_all
-from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
+from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict, verdict_between
 from valvetrain.units import to_record_mm
 
 
@@ -50,11 +50,6 @@ class _ShimSum(NamedTuple):
     limits_mm: tuple[Decimal, Decimal]
     moved_mm: Decimal = Decimal(0)
     """What the closing shim's change adds to the gap first."""
-
-    def verdict(self, gap_mm: Decimal) -> SpecVerdict:
-        if gap_mm < self.limits_mm[0]:
-            return SpecVerdict.TIGHT
-        return SpecVerdict.LOOSE if gap_mm > self.limits_mm[1] else SpecVerdict.WITHIN
 
 
 def mark_shim(engine: Engine, entry: Entry) -> Mark | None:
@@ -105,7 +100,7 @@ def _mark_sum(done: _ShimSum) -> Mark:
     moved = ""
     if done.moved_mm:
         moved = f" The closing shim moves it to {in_mm(comes_to_mm)} first."
-    was = done.verdict(comes_to_mm)
+    was = verdict_between(comes_to_mm, done.limits_mm)
     if done.chosen_mm is None:
         if was is SpecVerdict.WITHIN:
             return same_for_all(True, f"Within the spec as it was: the shim stays.{moved}")
@@ -118,7 +113,7 @@ def _mark_sum(done: _ShimSum) -> Mark:
         chosen = in_mm(done.chosen_mm)
         return same_for_all(False, f"No shim is made in {chosen}; they come in {made}.")
     gap_mm = done.fitted_mm + comes_to_mm - done.chosen_mm
-    becomes = done.verdict(gap_mm)
+    becomes = verdict_between(gap_mm, done.limits_mm)
     figures = f"{in_mm(done.fitted_mm)} + {in_mm(comes_to_mm)} − {in_mm(done.chosen_mm)}"
     low_mm, high_mm = done.limits_mm
     against = f"{in_mm(low_mm)} to {in_mm(high_mm)}"

@@ -151,7 +151,12 @@ def _stamp_read(engine: Engine, valve: int, column: Column, text: str) -> str:
 
 def spec_verdict(engine: Engine, valve: int, gap_mm: Decimal) -> SpecVerdict:
     """Where a gap lies against the spec of this valve; the limits themselves are within."""
-    low_mm, high_mm = engine.limits_mm[engine.valve[valve].role]
+    return verdict_between(gap_mm, engine.limits_mm[engine.valve[valve].role])
+
+
+def verdict_between(gap_mm: Decimal, limits_mm: tuple[Decimal, Decimal]) -> SpecVerdict:
+    """The same against limits at hand, as those of a closing gap."""
+    low_mm, high_mm = limits_mm
     if gap_mm < low_mm:
         return SpecVerdict.TIGHT
     return SpecVerdict.LOOSE if gap_mm > high_mm else SpecVerdict.WITHIN

@@ -107,24 +107,8 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         "banks": [list(bank) for bank in engine.banks],
         "firing_order": list(engine.firing_order),
         "stroke_mm": engine.geometry.stroke_mm if engine.geometry else None,
-        "cylinders": [
-            {
-                "cylinder": cylinder,
-                "fire_deg": engine.fire_deg[cylinder],
-                "companion": engine.companion(cylinder),
-            }
-            for cylinder in range(1, engine.cylinders + 1)
-        ],
-        "valves": [
-            {
-                "number": v.number,
-                "cylinder": v.cylinder,
-                "role": v.role.value,
-                "label": v.label,
-                "cycle": engine.cycle_key(v),
-            }
-            for v in engine.valves
-        ],
+        "cylinders": _cylinders(engine),
+        "valves": _valves(engine),
         "adjusters": {role.value: made.kind for role, made in engine.adjusters.items()},
         "specs": [
             {
@@ -135,19 +119,7 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
             }
             for role in engine.roles
         ],
-        "marks": [
-            {
-                "on": m.on,
-                "label": m.label,
-                "deg": m.deg,
-                "means": m.means,
-                "crank_degs": list(m.crank_degs()),
-                "pointer": m.pointer,
-                "cylinders": list(m.cylinders),
-                "clock": m.clock,
-            }
-            for m in engine.marks
-        ],
+        "marks": _marks(engine),
         "notes": engine.notes,
         "valves_called": valves_called(engine),
         "trains": {role.value: train_of(engine, role) for role in engine.roles},
@@ -157,6 +129,46 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         "cam_mark_allow_deg": engine.cam_drive.allow_crank_deg if engine.cam_drive else None,
         "manual": _manual(engine),
     }
+
+
+def _cylinders(engine: Engine) -> list[dict[str, Any]]:
+    return [
+        {
+            "cylinder": cylinder,
+            "fire_deg": engine.fire_deg[cylinder],
+            "companion": engine.companion(cylinder),
+        }
+        for cylinder in range(1, engine.cylinders + 1)
+    ]
+
+
+def _valves(engine: Engine) -> list[dict[str, Any]]:
+    return [
+        {
+            "number": v.number,
+            "cylinder": v.cylinder,
+            "role": v.role.value,
+            "label": v.label,
+            "cycle": engine.cycle_key(v),
+        }
+        for v in engine.valves
+    ]
+
+
+def _marks(engine: Engine) -> list[dict[str, Any]]:
+    return [
+        {
+            "on": m.on,
+            "label": m.label,
+            "deg": m.deg,
+            "means": m.means,
+            "crank_degs": list(m.crank_degs()),
+            "pointer": m.pointer,
+            "cylinders": list(m.cylinders),
+            "clock": m.clock,
+        }
+        for m in engine.marks
+    ]
 
 
 def train_of(engine: Engine, role: Role) -> dict[str, Any]:

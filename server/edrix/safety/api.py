@@ -76,7 +76,7 @@ class OwnLineOut(Schema):
     """everywhere: on the lists of every engine."""
 
     id: int
-    on: str
+    on: Literal["opening", "closing"]
     says: str
     everywhere: bool
 

@@ -3311,8 +3311,11 @@ export interface components {
         OwnLineOut: {
             /** Id */
             id: number;
-            /** On */
-            on: string;
+            /**
+             * On
+             * @enum {string}
+             */
+            on: "opening" | "closing";
             /** Says */
             says: string;
             /** Everywhere */

@@ -4,6 +4,7 @@ import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { Crank, shortest, usePaint, useTold } from "./crank";
 import type { Table } from "./lookup";
+import { dotAt } from "./useDots";
 import { useTurningKeys } from "./useTurningKeys";
 import { Verdict } from "./Verdict";
 
@@ -226,5 +227,13 @@ describe("turning by keys", () => {
     await userEvent.keyboard("n");
     await userEvent.type(screen.getByLabelText("a field"), "t{ArrowRight}");
     expect(crank.deg).toBe(5);
+  });
+});
+
+describe("a dot of one's own", () => {
+  it("is found over the end of the turn too", () => {
+    expect(dotAt([90, 359.5], 0.5)).toBe(359.5);
+    expect(dotAt([0.5], 359.5)).toBe(0.5);
+    expect(dotAt([90], 92.1)).toBeUndefined();
   });
 });

@@ -8,7 +8,7 @@ export type Mark = Table["engine"]["marks"][number];
 const TURN_DEG = 360;
 /** So near the pointer a dot is the one that is there. */
 const AT_POINTER_DEG = 2;
-export const MOST_DOTS = 4;
+const MOST_DOTS = 4;
 const NONE: number[] = [];
 
 export function useDots(engineId: number) {
@@ -21,15 +21,20 @@ export function useDots(engineId: number) {
   return {
     dotsDeg,
     /** The dot at the pointer, if there is one. */
-    dotAt: (deg: number) => dotsDeg.find((dot) => apart(dot, deg) <= AT_POINTER_DEG),
+    dotAt: (deg: number) => dotAt(dotsDeg, deg),
     /** Paints one at the pointer, or wipes off the one that is there. */
     toggleDot(deg: number) {
-      const here = dotsDeg.find((dot) => apart(dot, deg) <= AT_POINTER_DEG);
+      const here = dotAt(dotsDeg, deg);
       if (here !== undefined) setDots(dotsDeg.filter((dot) => dot !== here));
       else if (dotsDeg.length < MOST_DOTS)
         setDots([...dotsDeg, deg % TURN_DEG].sort((a, b) => a - b));
     },
   };
+}
+
+/** Which of these dots is at the pointer: the wheel closes, 359.5° is next to 0°. */
+export function dotAt(dotsDeg: readonly number[], deg: number): number | undefined {
+  return dotsDeg.find((dot) => apart(dot, deg) <= AT_POINTER_DEG);
 }
 
 function apart(one: number, other: number): number {
@@ -46,7 +51,7 @@ export function useDotted(table: Table, dotsDeg: readonly number[]): Table {
 }
 
 /** A dot as a mark among others: it tells where, and nothing of what is there. */
-export function asMark(deg: number): Mark {
+function asMark(deg: number): Mark {
   return {
     on: "crank",
     label: "●",

@@ -6,11 +6,10 @@ import { figureOf } from "../app/figures";
 import { CrankWheel } from "../bench/CrankWheel";
 import { Crank } from "../bench/crank";
 import type { Table } from "../bench/lookup";
+import { dotAt } from "../bench/useDots";
 import type { Action, View } from "./useRun";
 
 const TURN_DEG = 360;
-/** So near the pointer a dot is the one that is there. */
-const AT_POINTER_DEG = 2;
 const LOOKS = [
   ["marks", "Marks"],
   ["lobes", "Lobes"],
@@ -48,7 +47,7 @@ export function Turning({ table, view, act }: Props) {
   }, [crank, view.crank_turn_deg]);
   const turn = (by: number) => act({ do: "turn", by_deg: Math.round(by * 10) / 10 });
   const by = figureOf(typed) ?? 0;
-  const dotted = view.dots_deg.some((dot) => Math.abs(dot - view.crank_turn_deg) <= AT_POINTER_DEG);
+  const dotted = dotAt(view.dots_deg, view.crank_turn_deg) !== undefined;
   return (
     <div className="turning">
       <CrankWheel table={table} crank={crank} strokeHidden />

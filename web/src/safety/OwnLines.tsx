@@ -4,8 +4,11 @@ import { type FormEvent, useState } from "react";
 import { api, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { ownLinesQuery } from "../api/queries";
+import type { components } from "../api/schema";
 import { Choice } from "../app/Choice";
 import { sentence } from "../app/feedback";
+
+type Line = components["schemas"]["OwnLineOut"];
 
 const ON = [
   { value: "opening", label: "before turning" },
@@ -38,8 +41,14 @@ export function OwnLines({ engineId }: { engineId: number }) {
     },
   });
   const remove = useMutation({
-    mutationFn: (line_id: number) =>
-      unwrap(api.DELETE("/api/own-lines/{line_id}", { params: { path: { line_id } } })),
+    mutationFn: (line: Line) =>
+      unwrap(api.DELETE("/api/own-lines/{line_id}", { params: { path: { line_id: line.id } } })),
+    // Taken off by mistake, it is one press from being back: its words stand in the form.
+    onSuccess: (_, line) => {
+      setSays(line.says);
+      setOn(line.on);
+      setScope(line.everywhere ? "all" : "this");
+    },
     onSettled: changed,
   });
   const error = add.error ?? remove.error;
@@ -60,7 +69,7 @@ export function OwnLines({ engineId }: { engineId: number }) {
               type="button"
               className="button"
               aria-label={`Take off: ${line.says}`}
-              onClick={() => remove.mutate(line.id)}
+              onClick={() => remove.mutate(line)}
             >
               Take off
             </button>
