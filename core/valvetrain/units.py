@@ -82,6 +82,13 @@ def parse_length(text: str) -> Length:
     return Length(Decimal(match["number"].replace(",", ".")), unit)
 
 
+def parse_mm(text: str, unit: Unit) -> Decimal:
+    """A length in mm: the unit typed behind the figure wins over unit. Raises LengthError."""
+    if text[-1:].isalpha():
+        return parse_length(text).mm
+    return to_mm(parse_figure(text), unit)
+
+
 def agree(one: Length, other: Length) -> bool:
     """Whether one figure is the other rounded to whole thou or to 0.01 mm, as manuals print pairs:
     5 thou and 0.12 mm (4.7 thou) agree, 9 thou and 0.2 mm (7.9 thou) do not. Common practice."""

@@ -67,6 +67,11 @@ def pool_passes(passes_mm: Mapping[int, Sequence[Decimal]]) -> Pooled:
     )
 
 
+def mean_mm(gaps_mm: Sequence[Decimal]) -> Decimal:
+    """What passes over one gap come to, as a key keeps it. gaps_mm: one at least."""
+    return to_record_mm(sum(gaps_mm, Decimal(0)) / len(gaps_mm))
+
+
 def _range_mm(gaps: Sequence[Decimal]) -> Decimal:
     return max(gaps) - min(gaps)
 
@@ -76,7 +81,7 @@ def _pooled(gaps: Sequence[Decimal], spread_mm: float, degrees: int) -> PooledGa
     u_mm = math.hypot(of_mean_mm, LEAST_KEY_U_MM)
     expanded_mm = _coverage(u_mm, of_mean_mm, degrees) * u_mm
     return PooledGap(
-        to_record_mm(sum(gaps, Decimal(0)) / len(gaps)),
+        mean_mm(gaps),
         to_record_mm(Decimal(str(round(expanded_mm, 6)))),
         len(gaps),
         _range_mm(gaps),

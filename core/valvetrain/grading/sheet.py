@@ -12,7 +12,7 @@ from valvetrain.constants import NOT_A_GAP_MM
 from valvetrain.engine import Engine
 from valvetrain.errors import RefusedError
 from valvetrain.grading.columns import FURTHER, READING, Column
-from valvetrain.units import LengthError, Unit, parse_figure, parse_length, to_mm, to_record_mm
+from valvetrain.units import LengthError, Unit, parse_mm, to_record_mm
 
 
 class SpecVerdict(StrEnum):
@@ -163,17 +163,13 @@ def verdict_between(gap_mm: Decimal, limits_mm: tuple[Decimal, Decimal]) -> Spec
 
 
 def _length_mm(valve: int, column: Column, text: str, unit: Unit) -> Decimal | None:
-    """A length of a line; None where it is blank. The unit typed behind the figure wins over the
-    one chosen beside it."""
+    """A length of a line; None where it is blank."""
     text = text.strip()
     if not text:
         return None
     unit = Unit.MM if column.holds == "shim" else unit
     try:
-        with_unit = text[-1].isalpha()
-        in_mm = to_record_mm(
-            parse_length(text).mm if with_unit else to_mm(parse_figure(text), unit)
-        )
+        in_mm = to_record_mm(parse_mm(text, unit))
     except LengthError as fault:
         raise EntryError(valve, column.name, str(fault)) from None
     if not 0 <= in_mm <= NOT_A_GAP_MM:

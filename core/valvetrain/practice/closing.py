@@ -122,10 +122,8 @@ def _pulled_shut(setup: Setup, valve: Valve, seat: ShimSeat) -> list[Consequence
     """What a closing gap does that is no gap, or too large a one."""
     if seat.closing_mm is None or seat.closing_um is None:
         return []
-    number, over_mm = (
-        valve.number,
-        seat.closing_mm - float(setup.engine.closing[valve.role].high_mm),
-    )
+    number = valve.number
+    over_mm = seat.closing_mm - float(setup.engine.closing[valve.role].high_mm)
     if seat.closing_mm < 0:
         said = f"Valve {number} binds: its closing rocker has no gap left, and drags on its shim."
         return [Consequence(Outcome.HARD, said, number)]

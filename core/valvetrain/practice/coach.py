@@ -18,7 +18,7 @@ from valvetrain.practice.observation import Observation
 from valvetrain.practice.running import CHANGES, RunningCheck, running_check
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
-from valvetrain.units import LengthError, parse_figure
+from valvetrain.units import LengthError, Unit, parse_mm
 
 _ON_THE_HEEL = (a.Try, a.SetByLeaf, a.Screw, a.Zero)
 
@@ -107,10 +107,10 @@ def _is_second(setup: Setup, state: State, action: a.TakeShim) -> bool:
     written = {n.column: n.text for n in state.notes if n.valve == action.valve}
     text = written.get("closing-after", written.get("closing", ""))
     try:
-        figure = parse_figure(text)
+        closing_mm = parse_mm(text.strip(), Unit.MM)
     except LengthError:
         return True
-    return not spec.low_mm <= figure <= spec.high_mm
+    return not spec.low_mm <= closing_mm <= spec.high_mm
 
 
 class Advice(NamedTuple):

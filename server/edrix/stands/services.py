@@ -23,7 +23,7 @@ from valvetrain.errors import RefusedError
 from valvetrain.grading import EntryError, read_entry
 from valvetrain.grading.columns import CLOSING
 from valvetrain.grading.findings import KeyGap as StatedGap
-from valvetrain.grading.keys import Pooled, pool_passes
+from valvetrain.grading.keys import Pooled, mean_mm, pool_passes
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
 
 MOST_UNCERTAINTY_MM = Decimal("0.2")
@@ -182,8 +182,8 @@ def _pooled_closing(gaps_mm: list[Decimal | None]) -> dict[str, Any]:
     given = [gap for gap in gaps_mm if gap is not None]
     if not given:
         return {}
-    mean_mm = to_record_mm(sum(given, Decimal(0)) / len(given))
-    return {"closing_mm": mean_mm, "closing_typed": f"{mean_mm:f}"}
+    gap_mm = mean_mm(given)
+    return {"closing_mm": gap_mm, "closing_typed": f"{gap_mm:f}"}
 
 
 @transaction.atomic

@@ -149,6 +149,8 @@ class TestRun:
         assert "closing gap of valve 1 right" in asks(twin.setup, twin.state, take)
         twin.do("write", valve=1, column="closing-after", text="0,03")
         assert asks(twin.setup, twin.state, take) is None
+        twin.do("write", valve=1, column="closing-after", text="1 thou")
+        assert asks(twin.setup, twin.state, take) is None
 
     def test_only_valves_that_are_pulled_shut_have_it(self):
         pump = Bench(1).to_fire(1)

@@ -1,7 +1,7 @@
 /** The crank wheel with its marks, seen from the front, and the cam's pointer at half speed. */
 import { type RefObject, useRef } from "react";
 import { degrees } from "../app/lengths";
-import { type Crank, shortest, usePaint, useTold } from "./crank";
+import { type Crank, pastInTurn, shortest, usePaint, useTold } from "./crank";
 import { onCircle, ticks } from "./geometry";
 import { CYCLE_DEG, cylinderOf, type Table } from "./lookup";
 import { useDragTurn } from "./useDragTurn";
@@ -160,7 +160,7 @@ function placeWords(table: Table, deg: number, camDeg: number | null): string {
   const turn = deg < CYCLE_DEG / 2 ? "first" : "second";
   let best: { label: string; past: number } | null = null;
   for (const mark of marks) {
-    const past = ((((deg - mark.deg + 180) % 360) + 360) % 360) - 180;
+    const past = pastInTurn(deg, mark.deg);
     if (best === null || Math.abs(past) < Math.abs(best.past)) best = { label: mark.label, past };
   }
   if (best === null) return withTurn ? `In the ${turn} turn.${lined}` : "";

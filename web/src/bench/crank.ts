@@ -27,6 +27,11 @@ export function shortest(fromDeg: number, toDeg: number): number {
   return ahead > CYCLE_DEG / 2 ? ahead - CYCLE_DEG : ahead;
 }
 
+/** How far one place in a turn is past another, -180 to 180: 0.5° is 1° past 359.5°. */
+export function pastInTurn(deg: number, fromDeg: number): number {
+  return ((((deg - fromDeg + 180) % 360) + 360) % 360) - 180;
+}
+
 export class Crank {
   private angle: number;
   private lag = 0;

@@ -2,6 +2,7 @@
 import { useMemo } from "react";
 import { usePerson } from "../app/session";
 import { useKept } from "../app/useKept";
+import { pastInTurn } from "./crank";
 import type { Table } from "./lookup";
 
 export type Mark = Table["engine"]["marks"][number];
@@ -34,11 +35,7 @@ export function useDots(engineId: number) {
 
 /** Which of these dots is at the pointer: the wheel closes, 359.5° is next to 0°. */
 export function dotAt(dotsDeg: readonly number[], deg: number): number | undefined {
-  return dotsDeg.find((dot) => apart(dot, deg) <= AT_POINTER_DEG);
-}
-
-function apart(one: number, other: number): number {
-  return Math.abs(((((one - other + 180) % TURN_DEG) + TURN_DEG) % TURN_DEG) - 180);
+  return dotsDeg.find((dot) => Math.abs(pastInTurn(dot, deg)) <= AT_POINTER_DEG);
 }
 
 /** The engine with its own marks and these dots. */

@@ -1,6 +1,6 @@
 /** Dragging a round drawing about its axis, as a hand on the throw does: the crank turns with it. */
 import { type PointerEvent, useRef } from "react";
-import type { Crank } from "./crank";
+import { type Crank, pastInTurn } from "./crank";
 
 /** Finer than a pixel at the rim. */
 const STEP_DEG = 0.1;
@@ -32,7 +32,7 @@ export function useDragTurn(
     onPointerMove: (event: PointerEvent<Element>) => {
       if (held.current === null) return;
       const now = at(event);
-      const by = ((now - held.current + 540) % 360) - 180;
+      const by = pastInTurn(now, held.current);
       if (Math.abs(by) < STEP_DEG) return;
       held.current = now;
       crank.turn(sense * by);

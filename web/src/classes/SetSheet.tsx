@@ -87,7 +87,12 @@ function Fields({ classId }: { classId: number }) {
           onChange={(id: number) => {
             // Valves that are pulled shut are measured twice: asked for, unless it is taken out.
             const own = stands.find((stand) => stand.id === id);
-            form.setFieldValue("asks", own && isPulledShut(own) ? ["closing"] : []);
+            const ofClosing = new Set(
+              asks.filter((ask) => ask.needs === CLOSING).map((ask) => ask.name),
+            );
+            const ticked: string[] = form.getFieldValue("asks") ?? [];
+            const others = ticked.filter((name) => !ofClosing.has(name));
+            form.setFieldValue("asks", own && isPulledShut(own) ? [...others, "closing"] : others);
           }}
         />
       </Form.Item>
