@@ -75,3 +75,41 @@ describe("a name that was typed wrong", () => {
     expect((screen.getByLabelText("New name") as HTMLInputElement).value).toBe("Ines Falkner");
   });
 });
+
+const CLOSING = "the closing gap";
+const NUT = "the gap before and after the lock nut";
+
+describe("another stand for a sheet", () => {
+  const stand = (id: number, name: string, closing: boolean) => ({
+    id,
+    name,
+    engine_id: id,
+    engine_version: 1,
+    engine_name: "Engine",
+    away: false,
+    valves: [{ number: 1, cylinder: 1, role: "intake", low_mm: 0.1, high_mm: 0.2, closing }],
+    key: { number: 1 },
+  });
+
+  it("asks for closing gaps where valves are pulled shut, and keeps what else was ticked", async () => {
+    const stands = [stand(1, "Stand 1", false), stand(2, "Stand 2", true)];
+    serve((call) => ({ body: call.path.endsWith("/stands") ? stands : [] }));
+    showOnDesk(<SheetsTab classId={2} />, { person: TOVE });
+    await userEvent.click(await screen.findByRole("button", { name: "Set a sheet" }));
+    const choose = async (name: string) => {
+      await userEvent.click(await screen.findByRole("combobox", { name: "Stand" }));
+      await userEvent.click(await screen.findByTitle(`${name}, Engine`));
+    };
+    const box = (title: string) =>
+      screen.queryByRole<HTMLInputElement>("checkbox", { name: title });
+    await choose("Stand 1");
+    expect(box(CLOSING)).toBeNull();
+    await userEvent.click(screen.getByRole("checkbox", { name: NUT }));
+    await choose("Stand 2");
+    await waitFor(() => expect(box(CLOSING)?.checked).toBe(true));
+    expect(box(NUT)?.checked).toBe(true);
+    await choose("Stand 1");
+    await waitFor(() => expect(box(CLOSING)).toBeNull());
+    expect(box(NUT)?.checked).toBe(true);
+  });
+});

@@ -43,6 +43,7 @@ export const ASKS: Schemas["AskOut"][] = [
   { name: "second", title: "a second pass", needs: "nothing" },
   { name: "nut", title: "the gap before and after the lock nut", needs: "nothing" },
   { name: "shims", title: "the shim fitted and the shim to fit", needs: "nothing" },
+  { name: "closing", title: "the closing gap", needs: "a closing rocker" },
 ];
 
 const PART_LABELS: Record<string, string> = {
