@@ -58,6 +58,17 @@ def test_pair_marks_of_a_six_are_gone_round_twice():
     assert plan.stops[3].find_by == ("crank mark “1-6”: rockers of cylinder 6 both loose, not 1")
 
 
+def test_a_lettered_mark_sets_nobody_where_none_of_its_cylinders_is_loose():
+    # At 200 degrees exhaust 1 is open (from 132) and intake 6 is (till 586 - 360 = 226); one turn
+    # on they have changed over. At 0 cylinder 1 is loose, one turn on cylinder 6.
+    marks = [
+        {"on": "crank", "label": "A", "deg": 0, "means": "tdc", "cylinders": [1, 6]},
+        {"on": "crank", "label": "B", "deg": 200, "means": "other", "cylinders": [1, 6]},
+    ]
+    plan = make_plan(engine_firing([1, 5, 3, 6, 2, 4], marks=marks), "pair-marks")
+    assert [(stop.crank_deg, stop.cylinders) for stop in plan.stops] == [(0, (1,)), (360, (6,))]
+
+
 def test_without_pair_marks_it_is_said(four):
     assert "This engine has no pair marks." in make_plan(four, "pair-marks").warnings
 

@@ -157,6 +157,76 @@ def test_the_sheet_as_a_file_carries_both(school, sheet, browsers):
     assert {"closing", "closing-shims", "shims"} <= set(document["asks"])
 
 
+class TestStudyOfTheClosingGap:
+    """Each gap is an instrument's own job: their readings are compared apart."""
+
+    CLOSING_READ = ("0.12", "0.03", "0.05", "0.13")
+
+    @pytest.fixture
+    def trials(self, school, stand, sheet):
+        again = sheets.NewSheet(stand.id, "Again", "each-cylinder", "0.02", "mm", "", ASKS)
+        plain = sheets.NewSheet(stand.id, "Opening only", "each-cylinder", "0.02", "mm")
+        return [
+            sheet,
+            sheets.set_sheet(school.tove, school.class_a, again),
+            sheets.set_sheet(school.tove, school.class_a, plain),
+        ]
+
+    def read(self, school, trials, browsers, students=("ines", "bo"), blank=None):
+        for student, by in ((getattr(school, name), at) for at, name in enumerate(students)):
+            for trial, sheet in enumerate(trials):
+                read = [
+                    {"closing": f"{float(gap) + 0.01 * (by + trial * (valve % 2)):.2f}"}
+                    for valve, gap in enumerate(self.CLOSING_READ)
+                ]
+                if (student, sheet) == (school.bo, blank):
+                    read[2] = {"closing": ""}
+                further = {f"v{valve}": one for valve, one in enumerate(read, start=1)}
+                typed = lines(**(further if "closing" in sheet.asks else {}))
+                if "closing" not in sheet.asks:
+                    typed = [line.model_copy(update={"further": {}}) for line in typed]
+                handing_in.hand_in(
+                    student,
+                    sheet.id,
+                    typed,
+                    request_key=f"both-{student.id}-{sheet.id}",
+                    confirmed=True,
+                )
+        return browsers["instructor"].get
+
+    def test_it_is_one_of_its_own_against_the_closing_key(self, school, stand, trials, browsers):
+        get = self.read(school, trials, browsers)
+        known = get(f"/api/stands/{stand.id}/trials").json()
+        assert known["gaps"] == ["opening", "closing"]
+        told = get(f"/api/stands/{stand.id}/study?gap=closing").json()
+        assert (told["gap"], told["trials"]) == ("closing", ["Both gaps", "Again"])
+        bias = {hand["student"]: hand["bias_mm"] for hand in told["hands"]}
+        # By hand: read 0.12 0.03 0.05 0.13, and on the second sheet valves 2 and 4 by 0.01 more:
+        # a mean of 0.0850; the key's is (0.1237 + 0.0321 + 0.0419 + 0.1243) / 4 = 0.0805.
+        assert bias[school.ines.display_name] == pytest.approx(0.0045)
+        assert bias[school.bo.display_name] == pytest.approx(0.0145)
+        # No verdict is asked of a closing gap, so nobody agrees with anybody.
+        assert told["kappa_together"] is None
+        assert {hand["kappa"] for hand in told["hands"]} == {None}
+
+    def test_the_opening_gap_is_what_it_is_of_otherwise(self, school, stand, trials, browsers):
+        told = self.read(school, trials, browsers)(f"/api/stands/{stand.id}/study").json()
+        assert (told["gap"], len(told["trials"])) == ("opening", 3)
+
+    def test_a_blank_closing_gap_leaves_its_student_out(self, school, stand, trials, browsers):
+        get = self.read(school, trials, browsers, blank=trials[1])
+        answer = get(f"/api/stands/{stand.id}/study?gap=closing")
+        assert answer.status_code == 409
+        assert "1 of the students" in answer.json()["detail"]
+
+    def test_it_is_offered_only_where_it_was_asked_for(self, school, browsers):
+        known = browsers["instructor"].get(f"/api/stands/{school.stand.id}/trials").json()
+        assert known["gaps"] == ["opening"]
+        answer = browsers["instructor"].get(f"/api/stands/{school.stand.id}/study?gap=closing")
+        assert answer.status_code == 409
+        assert "closing gap" in answer.json()["detail"]
+
+
 def test_a_run_has_four_shims_a_cylinder_pair(school, stand, browsers):
     new = new_practice(
         stand.engine_version.engine_id, title="Vee twin", faults=[("wrong-closing", 1)]

@@ -61,6 +61,8 @@ class Plate(NamedTuple):
     kind: str
     pitch_mm: float | None = None
     locknut_torque_nm: float | None = None
+    cams_out: bool = False
+    """Whether the cams have to come out to change its shim."""
 
 
 class Adjuster:

@@ -7,7 +7,7 @@ thinner. Lengths are Decimal millimetres.
 from decimal import Decimal
 from typing import Any, ClassVar, Literal, NamedTuple, get_args
 
-from valvetrain.adjusters.base import Adjuster, Place, Schema
+from valvetrain.adjusters.base import Adjuster, Place, Plate, Schema
 from valvetrain.adjusters.constants import SHOWN_EACH_SIDE
 from valvetrain.adjusters.errors import AdjusterError
 from valvetrain.adjusters.sizes import Codes, Sizes
@@ -45,6 +45,9 @@ class ShimAdjuster(_Fields, Adjuster):
     @property
     def shim(self) -> "ShimAdjuster":
         return self
+
+    def plate(self) -> Plate:
+        return Plate(self.kind, cams_out=self.cams_out)
 
     def without_screw(self, valve: int) -> str:
         return f"Valve {valve} has no screw: it is set by its shim."

@@ -183,6 +183,8 @@ class AdjusterOut(Schema):
     kind: str
     pitch_mm: float | None = None
     locknut_torque_nm: float | None = None
+    cams_out: bool = False
+    """Whether the cams have to come out to change its shim."""
     codes: dict[str, float] = Field(default_factory=dict)
     """What is stamped on its shims and what it means, where stamps are no sizes."""
 

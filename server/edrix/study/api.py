@@ -9,7 +9,7 @@ from ninja import Query, Router, Schema
 from edrix.accounts.signed_in import user_of
 from edrix.problems import Problem
 from edrix.study import services
-from edrix.study.services import StandStudy
+from edrix.study.services import Gap, StandStudy
 from valvetrain.study import write_study
 
 router = Router(tags=["study"])
@@ -62,6 +62,7 @@ class LeftOutOut(Schema):
 
 
 class StudyOut(Schema):
+    gap: Gap
     stand: str
     engine: str
     class_id: int
@@ -82,6 +83,7 @@ class StudyOut(Schema):
     def of(told: StandStudy) -> dict[str, Any]:
         written, roles = write_study(told.found), told.roles
         return {
+            "gap": told.gap,
             "stand": told.stand.name,
             "engine": told.stand.engine_version.engine.name,
             "class_id": told.stand.teaching_class_id,
@@ -116,6 +118,8 @@ class TrialOut(Schema):
 class TrialsOut(Schema):
     stand: str
     class_id: int
+    gaps: list[Gap]
+    """Those that can be studied: the closing gap where two sheets ask for it."""
     trials: list[TrialOut]
 
 
@@ -124,11 +128,15 @@ class TrialsOut(Schema):
     response={200: TrialsOut, **REFUSALS},
     operation_id="studyTrials",
 )
-def get_trials(request: HttpRequest, stand_id: int) -> dict[str, Any]:
+def get_trials(request: HttpRequest, stand_id: int, gap: Gap = "opening") -> dict[str, Any]:
     """Which sheets a study of the stand may compare, oldest first."""
-    stand, trials = services.trials_of(user_of(request), stand_id)
-    told = [TrialOut.of(trial) for trial in trials]
-    return {"stand": stand.name, "class_id": stand.teaching_class_id, "trials": told}
+    known = services.trials_of(user_of(request), stand_id, gap)
+    return {
+        "stand": known.stand.name,
+        "class_id": known.stand.teaching_class_id,
+        "gaps": known.gaps,
+        "trials": [TrialOut.of(trial) for trial in known.trials],
+    }
 
 
 @router.get("/stands/{stand_id}/study", response={200: StudyOut, **REFUSALS}, operation_id="study")
@@ -136,6 +144,7 @@ def get_study(
     request: HttpRequest,
     stand_id: int,
     sheets: Annotated[list[int], Query(max_length=MOST_TRIALS)] = [],  # noqa: B006 (ninja's)
+    gap: Gap = "opening",
 ) -> dict[str, Any]:
     """The class as a measuring instrument; sheets are the trials, without any those proposed."""
-    return StudyOut.of(services.of_stand(user_of(request), stand_id, sheets))
+    return StudyOut.of(services.of_stand(user_of(request), stand_id, sheets, gap))

@@ -3,22 +3,28 @@
 from collections import Counter
 from collections.abc import Collection
 from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
 
 from edrix.accounts.models import User
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, NotFoundError
 from edrix.marking.findings import findings_of
 from edrix.sheets import services as sheets
-from edrix.sheets.services import HandIn, Sheet
+from edrix.sheets.services import HandIn, Reading, Sheet
 from edrix.stands import services as stands
 from edrix.stands.services import Key, Stand
-from valvetrain.engine import Engine
 from valvetrain.grading import SpecVerdict, spec_verdict
+from valvetrain.grading.columns import CLOSING
 from valvetrain.grading.findings import WRITING_SLIPS
 from valvetrain.study import Measured, Study, cells_of, fleiss_kappa, kappa, study
 
 LEAST = 2
 Verdicts = dict[tuple[str, int, int], str]
+
+Gap = Literal["opening", "closing"]
+"""What is studied. The second gap of a valve that is pulled shut is an instrument's own job: the
+two differ far more than the valves of one of them do, and would lend the study parts it has not."""
 
 DOUBT = SpecVerdict.CANNOT_TELL
 """Who says that it cannot be told agrees and disagrees with nobody."""
@@ -37,6 +43,7 @@ class Agreement:
 class StandStudy:
     """left_out are students whose sheets cannot be in it, and why."""
 
+    gap: Gap
     stand: Stand
     sheets: list[Sheet]
     left_out: list[tuple[str, str]]
@@ -59,20 +66,34 @@ class Trial:
     proposed: bool
 
 
-def trials_of(user: User, stand_id: int) -> tuple[Stand, list[Trial]]:
+@dataclass(frozen=True, slots=True)
+class Trials:
+    """gaps: which of them can be studied."""
+
+    stand: Stand
+    gaps: list[Gap]
+    trials: list[Trial]
+
+
+def trials_of(user: User, stand_id: int, gap: Gap = "opening") -> Trials:
     """For instructors: the sheets on a stand's newest key, in the order in which they were set.
 
     Proposed are those that at least half of the students who measured the stand have handed in: a
     sheet that was set this morning empties no study, and is in it once most are through.
     """
-    stand, _, trials = _trials(user, stand_id)
-    return stand, trials
+    stand, key, trials = _trials(user, stand_id, gap)
+    both = len(_asking(sheets.sheets_on_key(stand, key.id), "closing")) >= LEAST
+    return Trials(stand, ["opening", "closing"] if both else ["opening"], trials)
 
 
-def _trials(user: User, stand_id: int) -> tuple[Stand, Key, list[Trial]]:
+def _asking(of: list[Sheet], gap: Gap) -> list[Sheet]:
+    return of if gap == "opening" else [sheet for sheet in of if gap in sheet.asks]
+
+
+def _trials(user: User, stand_id: int, gap: Gap) -> tuple[Stand, Key, list[Trial]]:
     stand = stands.get_stand(user, stand_id)
     key = stands.newest_key(stand)
-    found = sheets.sheets_on_key(stand, key.id)
+    found = _asking(sheets.sheets_on_key(stand, key.id), gap)
     who: dict[int, set[int]] = {sheet.id: set() for sheet in found}
     done = HandIn.objects.filter(sheet__in=found, key=key).values_list("sheet_id", "student_id")
     for sheet_id, student_id in done:
@@ -88,13 +109,16 @@ def _trials(user: User, stand_id: int) -> tuple[Stand, Key, list[Trial]]:
     )
 
 
-def _chosen(user: User, stand_id: int, wanted: Collection[int]) -> tuple[Stand, Key, list[Sheet]]:
+def _chosen(
+    user: User, stand_id: int, wanted: Collection[int], gap: Gap
+) -> tuple[Stand, Key, list[Sheet]]:
     """The trials that are asked for, or those proposed. Raises ConflictError for fewer than two."""
-    stand, key, known = _trials(user, stand_id)
+    stand, key, known = _trials(user, stand_id, gap)
     if len(known) < LEAST:
+        asking = "" if gap == "opening" else " that asks for the closing gap"
         raise ConflictError(
-            f"{stand.name} has {len(known) or 'no'} sheet on its newest key. A study compares "
-            "trials: set the same stand again, without adjusting it in between."
+            f"{stand.name} has {len(known) or 'no'} sheet{asking} on its newest key. A study "
+            "compares trials: set the same stand again, without adjusting it in between."
         )
     if unknown := set(wanted) - {one.sheet.id for one in known}:
         raise NotFoundError(f"There is no sheet {min(unknown)} on the newest key of {stand.name}.")
@@ -107,19 +131,21 @@ def _chosen(user: User, stand_id: int, wanted: Collection[int]) -> tuple[Stand, 
     return stand, key, trials
 
 
-def of_stand(user: User, stand_id: int, wanted: Collection[int] = ()) -> StandStudy:
+def of_stand(
+    user: User, stand_id: int, wanted: Collection[int] = (), gap: Gap = "opening"
+) -> StandStudy:
     """For instructors: the class as an instrument, from the sheets set on a stand's newest key.
 
     wanted: the sheets that are its trials; without any, those that are proposed. Raises
     ConflictError where those make no study yet.
     """
-    stand, key, trials = _chosen(user, stand_id, wanted)
-    engine = engines.core_engine(stand.engine_version)
+    stand, key, trials = _chosen(user, stand_id, wanted, gap)
+    gaps = stands.key_gaps_mm(key.id) if gap == "opening" else stands.closing_gaps_mm(key.id)
     made: dict[int, list[HandIn]] = {sheet.id: [] for sheet in trials}
     hand_ins = HandIn.objects.filter(sheet__in=trials, key=key)
     for hand_in in hand_ins.select_related("student").prefetch_related("readings"):
         made[hand_in.sheet_id].append(hand_in)
-    left_out = _left_out(engine, trials, made)
+    left_out = _left_out(gap, gaps, trials, made)
     kept = sorted({h.student_id for of in made.values() for h in of} - left_out.keys())
     if len(kept) < LEAST:
         raise ConflictError(
@@ -127,38 +153,48 @@ def of_stand(user: User, stand_id: int, wanted: Collection[int] = ()) -> StandSt
             f"sheets of {stand.name}, without a slip of the pen; a study needs two."
         )
     names = _names({h.student_id: h.student.display_name for of in made.values() for h in of})
-    measured, verdicts = _measured(trials, made, {pk: names[pk] for pk in kept})
-    gaps = stands.key_gaps_mm(key.id)
-    cells = cells_of(measured)
-    by_key = {valve: spec_verdict(engine, valve, gap).value for valve, gap in gaps.items()}
+    hands = {pk: names[pk] for pk in kept}
+    cells = cells_of(_measured(gap, gaps, trials, made, hands))
     return StandStudy(
+        gap,
         stand,
         trials,
         sorted((names[student_id], why) for student_id, why in left_out.items()),
         study(cells, [float(gaps[valve]) for valve in cells.valves]),
-        _agreement(cells.students, [s.id for s in trials], verdicts, by_key),
+        _verdicts_agree(stand, gaps, trials, made, hands)
+        if gap == "opening"
+        else Agreement({}, None),
     )
 
 
+def _read_mm(reading: Reading, gap: Gap) -> float | None:
+    if gap == "opening":
+        return None if reading.reading_mm is None else float(reading.reading_mm)
+    typed = reading.further.get(CLOSING.name)
+    return None if typed is None or typed["mm"] is None else float(typed["mm"])
+
+
 def _measured(
-    trials: list[Sheet], made: dict[int, list[HandIn]], names: dict[int, str]
-) -> tuple[list[Measured], Verdicts]:
-    """The readings and verdicts of those who are named."""
-    measured, verdicts = [], Verdicts()
-    for trial, sheet in enumerate(trials, start=1):
-        for hand_in in made[sheet.id]:
-            name = names.get(hand_in.student_id)
-            if name is None:
-                continue
-            for reading in hand_in.readings.all():
-                if reading.reading_mm is not None:
-                    gap_mm = float(reading.reading_mm)
-                    measured.append(Measured(name, reading.valve, trial, gap_mm))
-                verdicts[name, sheet.id, reading.valve] = reading.verdict
-    return measured, verdicts
+    gap: Gap,
+    key_mm: dict[int, Decimal],
+    trials: list[Sheet],
+    made: dict[int, list[HandIn]],
+    names: dict[int, str],
+) -> list[Measured]:
+    """The readings of those who are named, of the valves that the key knows."""
+    return [
+        Measured(names[hand_in.student_id], reading.valve, trial, gap_mm)
+        for trial, sheet in enumerate(trials, start=1)
+        for hand_in in made[sheet.id]
+        if hand_in.student_id in names
+        for reading in hand_in.readings.all()
+        if reading.valve in key_mm and (gap_mm := _read_mm(reading, gap)) is not None
+    ]
 
 
-def _left_out(engine: Engine, trials: list[Sheet], made: dict[int, list[HandIn]]) -> dict[int, str]:
+def _left_out(
+    gap: Gap, key_mm: dict[int, Decimal], trials: list[Sheet], made: dict[int, list[HandIn]]
+) -> dict[int, str]:
     """Students who miss a valve on a sheet, or whose figures have a slip of the pen: one of those
     would drown the whole study."""
     why: dict[int, str] = {}
@@ -171,11 +207,12 @@ def _left_out(engine: Engine, trials: list[Sheet], made: dict[int, list[HandIn]]
             if hand_in is None:
                 why[student_id] = f"no sheet “{sheet.title}”"
                 continue
-            written = {r.valve for r in hand_in.readings.all() if r.reading_mm is not None}
-            blank = [number for number in engine.valve if number not in written]
+            written = {r.valve for r in hand_in.readings.all() if _read_mm(r, gap) is not None}
+            blank = [number for number in key_mm if number not in written]
             slips = [one for one in told[hand_in.id] if one.kind in WRITING_SLIPS]
             if blank:
-                why[student_id] = f"no reading of valve {blank[0]} on “{sheet.title}”"
+                what = "reading" if gap == "opening" else "closing gap"
+                why[student_id] = f"no {what} of valve {blank[0]} on “{sheet.title}”"
             elif slips:
                 why[student_id] = f"a slip of the pen on “{sheet.title}”"
     return why
@@ -187,9 +224,27 @@ def _names(of: dict[int, str]) -> dict[int, str]:
     return {pk: f"{name} ({pk})" if name in twice else name for pk, name in of.items()}
 
 
-def _agreement(
-    students: tuple[str, ...], sheet_ids: list[int], verdicts: Verdicts, by_key: dict[int, str]
+def _verdicts_agree(
+    stand: Stand,
+    key_mm: dict[int, Decimal],
+    trials: list[Sheet],
+    made: dict[int, list[HandIn]],
+    names: dict[int, str],
 ) -> Agreement:
+    engine = engines.core_engine(stand.engine_version)
+    by_key = {valve: spec_verdict(engine, valve, gap).value for valve, gap in key_mm.items()}
+    verdicts = {
+        (names[hand_in.student_id], sheet.id, reading.valve): reading.verdict
+        for sheet in trials
+        for hand_in in made[sheet.id]
+        if hand_in.student_id in names
+        for reading in hand_in.readings.all()
+    }
+    return _agreement([sheet.id for sheet in trials], verdicts, by_key)
+
+
+def _agreement(sheet_ids: list[int], verdicts: Verdicts, by_key: dict[int, str]) -> Agreement:
+    students = sorted({student for student, _, _ in verdicts})
     places = [(sheet_id, valve) for sheet_id in sheet_ids for valve in by_key]
     with_key = {}
     for student in students:

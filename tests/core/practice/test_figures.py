@@ -89,6 +89,11 @@ class TestWhatIsDealt:
         """Derived: a cam sprocket of 40 teeth turns once in 720 crank degrees."""
         assert Bench(1, faults=[("half-tooth", None)]).setup.cam_late_deg == 720 / 40 / 2
 
+    def test_half_a_tooth_follows_from_the_sprocket_where_the_file_knows_it(self):
+        """A cam sprocket of 34 teeth: 360 / 34 of the crank."""
+        sled = Bench(5, faults=[("half-tooth", None)])
+        assert sled.setup.cam_late_deg == pytest.approx(360 / 34)
+
     def test_a_false_mark_stands_where_the_ignition_mark_would(self):
         bench = Bench(1, faults=[("false-mark", None)])
         true = {mark.label: mark.deg for mark in Bench(1).setup.marks}

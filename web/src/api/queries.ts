@@ -316,22 +316,33 @@ export const rubricLookQuery = (sheetId: number, body: Schemas["RubricIn"]) =>
   });
 
 /** sheets: those that are its trials; none is as proposed. */
-export const studyQuery = (standId: number, sheets: readonly number[] = []) =>
+/** What a study is of: the second gap of valves that are pulled shut is compared apart. */
+export type StudiedGap = Exclude<GapKind, "running">;
+
+export const studyQuery = (
+  standId: number,
+  sheets: readonly number[] = [],
+  gap: StudiedGap = "opening",
+) =>
   queryOptions({
-    queryKey: keys.ofStand(standId, "study", sheets),
+    queryKey: keys.ofStand(standId, "study", [gap, ...sheets]),
     queryFn: () =>
       unwrap(
         api.GET("/api/stands/{stand_id}/study", {
-          params: { path: { stand_id: standId }, query: { sheets: [...sheets] } },
+          params: { path: { stand_id: standId }, query: { sheets: [...sheets], gap } },
         }),
       ),
   });
 
-export const trialsQuery = (standId: number) =>
+export const trialsQuery = (standId: number, gap: StudiedGap = "opening") =>
   queryOptions({
-    queryKey: keys.ofStand(standId, "trials"),
+    queryKey: keys.ofStand(standId, "trials", [gap]),
     queryFn: () =>
-      unwrap(api.GET("/api/stands/{stand_id}/trials", { params: { path: { stand_id: standId } } })),
+      unwrap(
+        api.GET("/api/stands/{stand_id}/trials", {
+          params: { path: { stand_id: standId }, query: { gap } },
+        }),
+      ),
   });
 
 export const handInQuery = (handInId: number) =>

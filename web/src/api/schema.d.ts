@@ -3484,6 +3484,11 @@ export interface components {
             pitch_mm?: number | null;
             /** Locknut Torque Nm */
             locknut_torque_nm?: number | null;
+            /**
+             * Cams Out
+             * @default false
+             */
+            cams_out: boolean;
             /** Codes */
             codes?: {
                 [key: string]: number;
@@ -5068,6 +5073,8 @@ export interface components {
             stand: string;
             /** Class Id */
             class_id: number;
+            /** Gaps */
+            gaps: ("opening" | "closing")[];
             /** Trials */
             trials: components["schemas"]["TrialOut"][];
         };
@@ -5143,6 +5150,11 @@ export interface components {
         };
         /** StudyOut */
         StudyOut: {
+            /**
+             * Gap
+             * @enum {string}
+             */
+            gap: "opening" | "closing";
             /** Stand */
             stand: string;
             /** Engine */
@@ -10557,7 +10569,9 @@ export interface operations {
     };
     studyTrials: {
         parameters: {
-            query?: never;
+            query?: {
+                gap?: "opening" | "closing";
+            };
             header?: never;
             path: {
                 stand_id: number;
@@ -10617,6 +10631,7 @@ export interface operations {
         parameters: {
             query?: {
                 sheets?: number[];
+                gap?: "opening" | "closing";
             };
             header?: never;
             path: {

@@ -16,6 +16,8 @@ type Props = {
   torqueNm: number | null;
   /** What is stamped on its shims, where stamps are no sizes. */
   codes: Record<string, number>;
+  /** Whether the cams have to come out to change its shim. */
+  camsOut: boolean;
   gap: GapKind;
   /** What there is to wiggle; null where there is nothing. */
   wiggled: string | null;
@@ -153,7 +155,7 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
   );
 }
 
-function ShimWays({ valve, gap, codes, view, act, shimsAt }: Props) {
+function ShimWays({ valve, gap, codes, camsOut, view, act, shimsAt }: Props) {
   const [size, setSize] = useState("");
   const [faceDown, setFaceDown] = useState(true);
   const seen = view.valves.find((one) => one.valve === valve);
@@ -233,6 +235,14 @@ function ShimWays({ valve, gap, codes, view, act, shimsAt }: Props) {
           Table and arithmetic
         </Link>
       </p>
+      {(camsOut || view.cams_out || view.crank_locked) && <CamWays view={view} act={act} />}
+    </>
+  );
+}
+
+function CamWays({ view, act }: Pick<Props, "view" | "act">) {
+  return (
+    <>
       <h3>
         Cams {view.cams_out ? "out" : "in"}, crank {view.crank_locked ? "locked" : "free"}
       </h3>

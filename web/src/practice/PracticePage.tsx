@@ -142,6 +142,7 @@ function InHand({ practice }: { practice: Practice }) {
       adjuster={run.adjusters[chosen.role]?.kind ?? "none"}
       torqueNm={run.adjusters[chosen.role]?.locknut_torque_nm ?? null}
       codes={run.adjusters[chosen.role]?.codes ?? {}}
+      camsOut={run.adjusters[chosen.role]?.cams_out ?? false}
       gap={practice.gap}
       wiggled={train?.wiggles ? train.part : null}
       view={view}

@@ -171,6 +171,18 @@ describe("a run", () => {
       { do: "fit-shim", valve: 2, size_um: 2650, face_down: true, gap: "opening" },
     ]);
   });
+
+  it.each([false, true])("takes the cams out only where they have to: %s", async (camsOut) => {
+    const user = userEvent.setup();
+    const exhaust = { ...RUN.adjusters.exhaust, cams_out: camsOut };
+    run(() => answered(4), { ...RUN, adjusters: { ...RUN.adjusters, exhaust } });
+    await screen.findByText("Rocked on.");
+    await user.click(screen.getByText("Adjust"));
+    await user.keyboard("v");
+    await screen.findByLabelText("Shim to fit, in mm");
+    expect(screen.queryAllByRole("button", { name: "Cams out" })).toHaveLength(camsOut ? 1 : 0);
+    expect(screen.queryAllByText(/crank free/)).toHaveLength(camsOut ? 1 : 0);
+  });
 });
 
 describe("turning and looking", () => {

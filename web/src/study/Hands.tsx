@@ -49,11 +49,13 @@ export function Hands({ study }: { study: Schemas["StudyOut"] }) {
           );
         }}
       </Plot>
-      <p className="soft">
-        κ tells how far verdicts agree with the key beyond chance; 1 is always.
-        {study.kappa_together !== null &&
-          ` All together: κ ${study.kappa_together.toFixed(2)} (Fleiss).`}
-      </p>
+      {study.gap === "opening" && (
+        <p className="soft">
+          κ tells how far verdicts agree with the key beyond chance; 1 is always.
+          {study.kappa_together !== null &&
+            ` All together: κ ${study.kappa_together.toFixed(2)} (Fleiss).`}
+        </p>
+      )}
     </section>
   );
 }

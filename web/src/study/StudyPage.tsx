@@ -1,9 +1,9 @@
 /** The class as a measuring instrument: what spreads its readings, which student, which valve. */
 import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
-import { Alert, Button, Checkbox, Collapse } from "antd";
+import { Alert, Button, Checkbox, Collapse, Segmented } from "antd";
 import { useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { studyQuery, trialsQuery } from "../api/queries";
+import { type StudiedGap, studyQuery, trialsQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { day } from "../app/school";
 import { type DataColumn, DataTable } from "../kit/DataTable";
@@ -29,10 +29,19 @@ const ANALYSIS: readonly DataColumn<Schemas["AnovaRowOut"]>[] = [
 export default function StudyPage() {
   const { standId = "" } = useParams();
   const id = Number(standId);
-  const { data: known } = useSuspenseQuery(trialsQuery(id));
   const [search, setSearch] = useSearchParams();
+  const gap = search.get("gap") === "closing" ? "closing" : "opening";
+  const { data: known } = useSuspenseQuery(trialsQuery(id, gap));
   const chosen = (search.get("trials") ?? "").split(",").map(Number).filter(Boolean);
-  const { data: study, error, isPending } = useQuery(studyQuery(id, chosen));
+  const { data: study, error, isPending } = useQuery(studyQuery(id, chosen, gap));
+  const show = (next: StudiedGap, trials: readonly number[] = []) =>
+    setSearch(
+      {
+        ...(next === "closing" && { gap: next }),
+        ...(trials.length > 0 && { trials: trials.join(",") }),
+      },
+      { replace: true },
+    );
   return (
     <Desk
       title="The class as a measuring instrument"
@@ -44,14 +53,17 @@ export default function StudyPage() {
         } trials (${study.trials.join(" · ")})`
       }
     >
-      {known.trials.length > 2 && (
-        <Trials
-          trials={known.trials}
-          chosen={chosen}
-          onChoose={(ids) =>
-            setSearch(ids.length > 0 ? { trials: ids.join(",") } : {}, { replace: true })
-          }
+      {known.gaps.length > 1 && (
+        <Segmented<StudiedGap>
+          aria-label="Which gap"
+          className="which-gap"
+          value={gap}
+          onChange={(next) => show(next)}
+          options={known.gaps.map((one) => ({ value: one, label: `${one} gap` }))}
         />
+      )}
+      {known.trials.length > 2 && (
+        <Trials trials={known.trials} chosen={chosen} onChoose={(ids) => show(gap, ids)} />
       )}
       {isPending && <Waiting />}
       <Problem error={error} />

@@ -1,5 +1,5 @@
 /** The study and the findings as an instructor reads them. */
-import { screen, within } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
@@ -9,6 +9,7 @@ import StudyPage from "./StudyPage";
 
 const TOVE = { ...INES, display_name: "Tove Lindqvist", may_teach: true };
 const STUDY: Schemas["StudyOut"] = {
+  gap: "opening",
   stand: "Stand 5",
   engine: "Tarnholt P4 fire pump",
   class_id: 2,
@@ -58,6 +59,7 @@ const STUDY: Schemas["StudyOut"] = {
 const TRIALS: Schemas["TrialsOut"] = {
   stand: "Stand 5",
   class_id: 2,
+  gaps: ["opening"],
   trials: [1, 2].map((id) => ({
     id,
     title: `Feel, trial ${id}`,
@@ -70,7 +72,7 @@ const TRIALS: Schemas["TrialsOut"] = {
 function study(answer: object) {
   serve((call) => {
     if (call.path.startsWith("/api/stands/2/study")) return answer as never;
-    if (call.path === "/api/stands/2/trials") return { body: TRIALS };
+    if (call.path.startsWith("/api/stands/2/trials")) return { body: TRIALS };
   });
   show(<StudyPage />, { path: "/study/2", route: "/study/:standId", person: TOVE });
 }
@@ -106,6 +108,28 @@ describe("the gauge study", () => {
     const table = within(screen.getByRole("table", { name: "Analysis of variance" }));
     expect(table.getByText("60.50")).toBeTruthy();
     expect(screen.getByText(/pooled into repeatability/)).toBeTruthy();
+  });
+
+  it("is of the closing gap where that is asked for, without verdicts", async () => {
+    const user = userEvent.setup();
+    const asked: (string | null)[] = [];
+    serve((call) => {
+      const gap = new URL(call.path, "http://edrix.test").searchParams.get(
+        "gap",
+      ) as Schemas["StudyOut"]["gap"];
+      if (call.path.startsWith("/api/stands/2/trials")) {
+        return { body: { ...TRIALS, gaps: ["opening", "closing"] } };
+      }
+      if (!call.path.startsWith("/api/stands/2/study")) return undefined;
+      asked.push(gap);
+      return { body: { ...STUDY, gap } };
+    });
+    show(<StudyPage />, { path: "/study/2", route: "/study/:standId", person: TOVE });
+    expect(await screen.findByText(/κ tells/)).toBeTruthy();
+    await user.click(screen.getByText("closing gap"));
+    await screen.findByText("90.0 %");
+    await waitFor(() => expect(screen.queryByText(/κ tells/)).toBeNull());
+    expect(asked).toEqual(["opening", "closing"]);
   });
 
   it("says what is missing for a study", async () => {

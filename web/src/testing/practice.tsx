@@ -71,8 +71,8 @@ export const RUN = {
   bridged: false,
   marks: TABLE.engine.marks,
   adjusters: {
-    intake: { kind: "screw", pitch_mm: 1, locknut_torque_nm: 22 },
-    exhaust: { kind: "shim", pitch_mm: null, locknut_torque_nm: null },
+    intake: { kind: "screw", pitch_mm: 1, locknut_torque_nm: 22, cams_out: false },
+    exhaust: { kind: "shim", pitch_mm: null, locknut_torque_nm: null, cams_out: false },
   },
   until: null,
   view: view(3),
