@@ -4,13 +4,14 @@ Common practice, in our words. They remind; the maker's manual, local rules and 
 supervising licensed person come first, and every list says so.
 """
 
-import re
 from collections.abc import Callable, Iterator
 from enum import StrEnum
 from typing import NamedTuple
 
 from valvetrain.adjusters import Adjuster
 from valvetrain.engine import Engine
+from valvetrain.looks import gear_of
+from valvetrain.turned import hand_turning
 
 DEFERS = (
     "Local rules, the maker's manual and your supervising licensed person come first. "
@@ -70,7 +71,8 @@ def opening_list(engine: Engine, start: StartKind) -> tuple[Caution, ...]:
         else Caution("hot", "Engine hot as the manual says: gloves, and mind every surface."),
         Caution(
             "hands",
-            f"Hands clear while the {engine.turning.turned_with} turns it; eye protection on.",
+            f"Hands clear while the crank is turned by the {engine.turning.turned_with}; "
+            "eye protection on.",
         ),
     )
 
@@ -131,14 +133,20 @@ def _wound_up(engine: Engine) -> Iterator[Caution]:
     ways = () if engine.ignition is None else engine.ignition.start
     if "spring" in ways:
         yield Caution("spring", "Spring starter unwound or locked, its handle off.")
-    if "hand" in ways:
+    if hand_turning(engine).kind == "handle":
+        says = "Starting handle pulled up, never pushed down; the thumb on the fingers' side."
+        yield Caution("handle", says)
+    elif "hand" in ways:
         yield Caution("handle", "Starting handle or rope off, and out of reach.")
 
 
 def _secured(engine: Engine) -> Caution:
-    if re.search(r"\b(back|rear|road) wheel\b|in gear", engine.turning.turned_with.lower()):
-        return Caution("secured", "Back wheel clear of the ground, machine and stand secured.")
-    return Caution("secured", "Gearbox in neutral; machine and stand secured; no oil underfoot.")
+    drive = (
+        "Back wheel clear of the ground"
+        if hand_turning(engine).kind == "wheel"
+        else "Gearbox in neutral, or the coupling open"
+    )
+    return Caution("secured", f"{drive}; machine and stand secured; no oil underfoot.")
 
 
 def closing_list(engine: Engine) -> tuple[Caution, ...]:
@@ -153,9 +161,25 @@ def closing_list(engine: Engine) -> tuple[Caution, ...]:
             else ()
         ),
         Caution("tools", "Tools and leaves counted; nothing loose lies under the cover."),
-        Caution("turning-tool", "Turning tool off the crank, ring gear or fan."),
-        Caution("cover", "Cover gasket and seals sound and in place; harness and breather back."),
+        Caution("turning-tool", f"{hand_turning(engine).off}."),
+        *_let_down(engine),
+        Caution(
+            "cover",
+            f"Cover gasket and {_seals(engine)} sound and in place; harness and breather back.",
+        ),
     )
+
+
+def _let_down(engine: Engine) -> Iterator[Caution]:
+    if engine.ignition is not None and engine.ignition.decompression_lever:
+        yield Caution("decompression", "Decompression lever back where it runs.")
+
+
+def _seals(engine: Engine) -> str:
+    """Spark plugs go down through a cover that the cams lie under."""
+    spark = engine.ignition is not None and engine.ignition.kind == "spark"
+    cams = any(gear_of(engine, role).cam_in_sight for role in engine.roles)
+    return "plug seals" if spark and cams else "seals"
 
 
 def _screwed(adjusters: list[Adjuster]) -> Iterator[Caution]:

@@ -24,7 +24,7 @@ def keys(page: Page, pressed: str, says: str) -> None:
 
 
 def close_up(page: Page) -> None:
-    for name in ("Count leaves and tools", "Turning tool off the crank", "Cover on"):
+    for name in ("Count leaves and tools", "Turning tool off the crank nut", "Cover on"):
         page.get_by_role("button", name=name).press("Enter")
     expect(said(page)).to_contain_text("The cover is on")
     page.get_by_role("button", name="First start").press("Enter")

@@ -87,6 +87,38 @@ def test_a_flywheel_is_no_back_wheel():
     by_hand = engine_firing([1, 3, 4, 2], turning={"with": "bar in the flywheel"})
     lines = {line.id: line.says for line in opening_list(by_hand, StartKind.DIESEL)}
     assert "Gearbox in neutral" in lines["secured"]
+    over = {line.id: line.says for line in closing_list(by_hand)}
+    assert over["turning-tool"] == "Barring tool out and put away."
+
+
+@pytest.mark.parametrize(
+    ("file", "off", "covered"),
+    [
+        ("01-p4-fire-pump", "Turning tool off the crank nut.", "seals"),
+        ("07-ridge-vee-twin", "Out of gear, back wheel and stand as they were.", "seals"),
+        ("13-trail-single-five", "Out of gear, back wheel and stand as they were.", "plug seals"),
+        ("14-crane-flat-six", "Turning tool off the fan hub.", "plug seals"),
+        ("15-dam-vee-twelve", "Barring gear out of mesh and locked.", "seals"),
+        ("18-mill-side-valve", "Starting handle off and out of reach.", "seals"),
+    ],
+)
+def test_closing_up_follows_what_turned_it_and_what_the_cover_holds(file, off, covered):
+    """Common practice. Plugs go down through a cover that the cams lie under."""
+    lines = {line.id: line.says for line in closing_list(shelf(file))}
+    assert lines["turning-tool"] == off
+    assert lines["cover"].startswith(f"Cover gasket and {covered} sound")
+
+
+def test_a_decompression_lever_is_put_back():
+    assert "decompression" in {line.id for line in closing_list(shelf("08-hut-three"))}
+    assert "decompression" not in {line.id for line in closing_list(shelf("01-p4-fire-pump"))}
+
+
+def test_a_handle_that_turns_the_engine_is_not_put_out_of_reach_first():
+    opening = opening_list(shelf("18-mill-side-valve"), StartKind.SPARK)
+    lines = {line.id: line.says for line in opening}
+    assert "pulled up" in lines["handle"]
+    assert "out of reach" not in " ".join(lines.values())
 
 
 def test_signs_tell_the_stroke_at_both_turns_of_a_mark(four):

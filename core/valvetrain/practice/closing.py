@@ -16,6 +16,7 @@ from valvetrain.practice.constants import (
 from valvetrain.practice.measuring import clearance_mm
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import ShimSeat, State
+from valvetrain.turned import hand_turning
 
 
 class Outcome(StrEnum):
@@ -69,11 +70,7 @@ def first_start(setup: Setup, state: State) -> FirstStartResult:
 def _whole_engine(setup: Setup, state: State) -> list[Consequence]:
     found = []
     if state.tool_on:
-        found.append(
-            Consequence(
-                Outcome.DAMAGE, "The turning tool was still on the crank and was thrown off."
-            )
-        )
+        found.append(Consequence(Outcome.DAMAGE, hand_turning(setup.engine).left))
     if state.crank_locked:
         found.append(Consequence(Outcome.DAMAGE, "The crank was still locked: the pin sheared."))
     if not state.tools_counted:

@@ -18,6 +18,7 @@ from valvetrain.practice.observation import Observation
 from valvetrain.practice.running import CHANGES, RunningCheck, running_check
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
+from valvetrain.turned import hand_turning
 from valvetrain.units import LengthError, Unit, parse_mm
 
 _ON_THE_HEEL = (a.Try, a.SetByLeaf, a.Screw, a.Zero)
@@ -82,7 +83,7 @@ def _asks_at_the_end(setup: Setup, state: State, action: a.Action) -> str | None
             return "Are the leaves and spanners counted? One could lie under the cover."
     if isinstance(action, a.FirstStart):
         if state.tool_on:
-            return "Is the turning tool off the crank?"
+            return f"Ready to run? See first: {hand_turning(setup.engine).is_on}."
         if not state.closed:
             return "Is the cover on?"
     return None

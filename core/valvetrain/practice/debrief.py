@@ -220,7 +220,7 @@ def _as_said_after(action: a.Action) -> str:
         case a.Cover():
             return "Closed with a lock nut loose or the tools not counted."
         case a.FirstStart():
-            return "Started with the turning tool on the crank or the cover off."
+            return "Started with what turned it still in place, or the cover off."
     return "Not as it should be done."
 
 

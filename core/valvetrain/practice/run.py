@@ -28,6 +28,7 @@ from valvetrain.practice.turning import (
     apply_turn,
     apply_wiggle,
 )
+from valvetrain.turned import hand_turning
 
 
 def apply(setup: Setup, state: State, action: a.Action) -> tuple[State, Observation]:
@@ -75,16 +76,16 @@ def _lock(setup: Setup, state: State, action: a.LockCrank) -> tuple[State, Obser
 
 
 def _tools(setup: Setup, state: State, action: a.CountTools) -> tuple[State, Observation]:
-    tool = " The turning tool is still on the crank." if state.tool_on else ""
+    still = f" Still so: {hand_turning(setup.engine).is_on}." if state.tool_on else ""
     return state._replace(tools_counted=True), Observation(
-        f"All leaves and spanners are here.{tool}"
+        f"All leaves and spanners are here.{still}"
     )
 
 
 def _tool_off(setup: Setup, state: State, action: a.ToolOff) -> tuple[State, Observation]:
     if not state.tool_on:
-        raise RefusedActionError("The turning tool is off already.")
-    return state._replace(tool_on=False), Observation("The turning tool is off the crank.")
+        raise RefusedActionError(f"Done already: {hand_turning(setup.engine).is_off}.")
+    return state._replace(tool_on=False), Observation(f"{hand_turning(setup.engine).off}.")
 
 
 def _cover(setup: Setup, state: State, action: a.Cover) -> tuple[State, Observation]:

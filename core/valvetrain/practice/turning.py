@@ -23,13 +23,14 @@ from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import ShimSeat, State
 from valvetrain.rocking import Rocked, rocked
 from valvetrain.signs import signs_of
+from valvetrain.turned import hand_turning
 
 
 def apply_turn(setup: Setup, state: State, action: Turn) -> tuple[State, Observation]:
     if state.crank_locked:
         raise RefusedActionError("The crank is locked: take the pin out before you turn it.")
     if not state.tool_on:
-        raise RefusedActionError("The turning tool is off the crank.")
+        raise RefusedActionError(f"Nothing turns: {hand_turning(setup.engine).is_off}.")
     slack_deg = setup.engine.turning.backlash_deg
     after = state._replace(
         crank_deg=round((state.crank_deg + action.by_deg) % CYCLE_DEG, 4) % CYCLE_DEG,

@@ -153,6 +153,10 @@ class EngineFacts(Schema):
     rotation: str
     measured: str
     turned_with: str
+    turning_off: str
+    """What is done with that when turning is over."""
+    turning_is_on: str
+    """How it stands while the engine is turned, within a sentence."""
     reverse_allowed: bool
     backlash_deg: float
     banks: list[list[int]]

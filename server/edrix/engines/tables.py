@@ -15,6 +15,7 @@ from valvetrain.page import second_gap_words, shim_words, torques_of
 from valvetrain.section import Section, section_of
 from valvetrain.sequences import methods_hidden
 from valvetrain.signs import rotor_of
+from valvetrain.turned import hand_turning
 from valvetrain.units import MM_PER_THOU
 
 DIGITS = 4
@@ -102,6 +103,8 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         "rotation": engine.rotation,
         "measured": engine.measured,
         "turned_with": engine.turning.turned_with,
+        "turning_off": hand_turning(engine).off,
+        "turning_is_on": hand_turning(engine).is_on,
         "reverse_allowed": engine.turning.reverse_allowed,
         "backlash_deg": engine.turning.backlash_deg,
         "banks": [list(bank) for bank in engine.banks],

@@ -98,7 +98,7 @@ def _record_gaps(user: User, sheet: Sheet) -> list[FieldFault]:
     if opening is None:
         return [FieldFault("record", "the isolation list of this stand is not ticked today.")]
     if opening.closed_at is None:
-        said = "the closing list is not ticked: lock nuts, tools counted, turning tool off."
+        said = "the closing list of this stand is not ticked."
         return [FieldFault("record", said)]
     return []
 

@@ -51,6 +51,12 @@ class TestClosing:
         assert result.start is start
         assert result.consequences[0].valve == 1
 
+    def test_a_bike_left_in_gear_lurches(self):
+        trail = Bench(13)
+        told = first_start(trail.setup, trail.state)
+        assert "still in gear" in told.consequences[0].says
+        assert trail.do("tool-off").seen.says.startswith("Out of gear")
+
     def test_a_tool_on_the_crank_is_damage(self, pump):
         result = first_start(pump.setup, pump.state)
         assert result.start is Outcome.DAMAGE
@@ -104,7 +110,7 @@ class TestFirstStart:
         ("change", "start", "headline", "says"),
         [
             ({"tool_on": True}, Outcome.DAMAGE, "It is stopped at once: something was damaged.",
-             "The turning tool was still on the crank and was thrown off."),
+             "The turning tool was still on the crank nut and was thrown off."),
             ({"crank_locked": True}, Outcome.DAMAGE,
              "It is stopped at once: something was damaged.",
              "The crank was still locked: the pin sheared."),

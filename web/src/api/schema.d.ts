@@ -2184,6 +2184,10 @@ export interface components {
             measured: string;
             /** Turned With */
             turned_with: string;
+            /** Turning Off */
+            turning_off: string;
+            /** Turning Is On */
+            turning_is_on: string;
             /** Reverse Allowed */
             reverse_allowed: boolean;
             /** Backlash Deg */

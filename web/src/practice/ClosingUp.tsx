@@ -4,9 +4,15 @@ import { Link } from "react-router";
 import { Confirm } from "../app/Dialog";
 import type { Running } from "./useRun";
 
-type ClosingUpProps = { running: Running; late: boolean; children: ReactNode };
+type ClosingUpProps = {
+  running: Running;
+  /** What is done with what turned the engine. */
+  turningOff: string;
+  late: boolean;
+  children: ReactNode;
+};
 
-export function ClosingUp({ running, late, children }: ClosingUpProps) {
+export function ClosingUp({ running, turningOff, late, children }: ClosingUpProps) {
   const { view, act, run } = running;
   const [asking, setAsking] = useState(false);
   if (view.started || late) {
@@ -23,10 +29,9 @@ export function ClosingUp({ running, late, children }: ClosingUpProps) {
     <section className="card closing">
       <h2>Close up</h2>
       <p className="soft">
-        Every lock nut rechecked, tools counted, the turning tool off the crank. The maker's manual
-        and your instructor come first.
+        As the list below says; the maker's manual and your instructor come first.
       </p>
-      <ClosingWays running={running} onStart={() => setAsking(true)} />
+      <ClosingWays running={running} turningOff={turningOff} onStart={() => setAsking(true)} />
       {children}
       <Confirm
         open={asking}
@@ -45,7 +50,9 @@ export function ClosingUp({ running, late, children }: ClosingUpProps) {
   );
 }
 
-function ClosingWays({ running, onStart }: { running: Running; onStart: () => void }) {
+type WaysProps = { running: Running; turningOff: string; onStart: () => void };
+
+function ClosingWays({ running, turningOff, onStart }: WaysProps) {
   const { view, act } = running;
   return (
     <div className="ways">
@@ -58,7 +65,7 @@ function ClosingWays({ running, onStart }: { running: Running; onStart: () => vo
         disabled={!view.tool_on}
         onClick={() => act({ do: "tool-off" })}
       >
-        Turning tool off the crank {!view.tool_on && "✓"}
+        {turningOff} {!view.tool_on && "✓"}
       </button>
       <button
         type="button"

@@ -65,7 +65,7 @@ export default function PracticePage() {
         )}
         <InHand practice={practice} />
       </div>
-      <Said running={running} />
+      <Said running={running} turningIsOn={practice.table.engine.turning_is_on} />
       <Notepad table={table} view={view} chosen={valve} onChoose={setValve} act={act} />
       <div className="card run-manual">
         <FromTheManual engine={table.engine} />
@@ -123,7 +123,11 @@ function InHand({ practice }: { practice: Practice }) {
   if (practice.tool === "turn") return <Turning table={table} view={view} act={act} />;
   if (practice.tool === "close") {
     return (
-      <ClosingUp running={running} late={practice.late}>
+      <ClosingUp
+        running={running}
+        turningOff={practice.table.engine.turning_off}
+        late={practice.late}
+      >
         <OpenForWork {...work} part="closing" />
       </ClosingUp>
     );

@@ -2,7 +2,7 @@
 import type { Running } from "./useRun";
 
 /** What was noticed, newest first; a question before a mistake; what could not be done. */
-export function Said({ running }: { running: Running }) {
+export function Said({ running, turningIsOn }: { running: Running; turningIsOn: string }) {
   const { lines, problem, asked, waiting, act, retry, leave } = running;
   return (
     <section className="card said" aria-label="What happened">
@@ -39,9 +39,7 @@ export function Said({ running }: { running: Running }) {
               {line.valve !== null && <b>valve {line.valve}:</b>} {line.says}
             </li>
           ))}
-        {lines.length === 0 && (
-          <li>The cover is off and the turning tool is on the crank. Begin by looking.</li>
-        )}
+        {lines.length === 0 && <li>The cover is off, and {turningIsOn}. Begin by looking.</li>}
       </ol>
     </section>
   );

@@ -11,6 +11,8 @@ export const TABLE = {
     name: "Pump",
     layout: "single",
     rotation: "clockwise",
+    turning_off: "Turning tool off the crank nut",
+    turning_is_on: "the turning tool is on the crank nut",
     ...PUSH_RODS,
     firing_order: [1],
     banks: [[1]],
