@@ -58,6 +58,19 @@ def test_pair_marks_of_a_six_are_gone_round_twice():
     assert plan.stops[3].find_by == ("crank mark “1-6”: rockers of cylinder 6 both loose, not 1")
 
 
+def test_followers_that_adjust_themselves_are_not_set():
+    itself = {"kind": "hydraulic"}
+    all_of_them = engine_firing([1, 3, 4, 2], adjuster=itself)
+    said = make_plan(all_of_them, "two-stop").warnings
+    assert any(one.startswith("Its followers adjust themselves") for one in said)
+    screw = {"kind": "screw", "pitch_mm": 1.0}
+    half = engine_firing([1, 3, 4, 2], adjuster={"intake": itself, "exhaust": screw})
+    said = make_plan(half, "two-stop").warnings
+    assert any(one.startswith("Its intake followers adjust themselves") for one in said)
+    by_screw = make_plan(engine_firing([1, 3, 4, 2], adjuster=screw), "two-stop")
+    assert not any("themselves" in one for one in by_screw.warnings)
+
+
 def test_a_lettered_mark_sets_nobody_where_none_of_its_cylinders_is_loose():
     # At 200 degrees exhaust 1 is open (from 132) and intake 6 is (till 586 - 360 = 226); one turn
     # on they have changed over. At 0 cylinder 1 is loose, one turn on cylinder 6.

@@ -92,8 +92,8 @@ def apply_tighten(setup: Setup, state: State, action: Tighten) -> tuple[State, O
     if share > OVER_TORQUE and not seat.warned:
         warned = put_seat(setup, state, action.valve, seat._replace(warned=True))
         return warned, Observation(
-            f"{action.torque_nm:g} N·m is far above the {maker_nm:g} N·m of this nut: the screw "
-            "will stretch. It has not been tightened.",
+            f"{action.torque_nm:g} N·m is far above the {round(maker_nm, 1):g} N·m of this nut: "
+            "the screw will stretch. It has not been tightened.",
             {"warned": True},
         )
     creep = setup.hidden[setup.place[action.valve]].creep_mm * min(share, OVER_TORQUE)

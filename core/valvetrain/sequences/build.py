@@ -29,7 +29,11 @@ def make_plan(engine: Engine, method: str, route: Route | None = None) -> Plan:
     route = route or Route()
     route = replace(route, start_deg=normalise_deg(route.start_deg))
     chosen = METHODS[method]
-    warnings = [*_one_way(engine, route), *chosen.remarks(engine)]
+    warnings = [
+        *_one_way(engine, route),
+        *_adjusts_itself(engine),
+        *chosen.remarks(engine),
+    ]
     kept: list[Proposal] = []
     failing: list[OffHeel] = []
     for proposal in chosen.propose(engine, route):
@@ -66,6 +70,18 @@ def _one_way(engine: Engine, route: Route) -> tuple[str, ...]:
     return (
         "This engine may be turned in the running direction only; "
         "a plan in reverse is for looking at, not for turning.",
+    )
+
+
+def _adjusts_itself(engine: Engine) -> tuple[str, ...]:
+    """Fact of the trade: oil takes up the gap of a hydraulic follower; there is nothing to set."""
+    roles = [role for role in engine.roles if engine.adjuster_of(role).adjusts_itself]
+    if not roles:
+        return ()
+    whose = "Its followers" if len(roles) == len(engine.roles) else f"Its {roles[0]} followers"
+    return (
+        f"{whose} adjust themselves: nothing is measured or set on them; the stops show where each "
+        "rests on its heel.",
     )
 
 

@@ -72,7 +72,9 @@ export function Adjusting(props: Props) {
 
 function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
   const [degrees, setDegrees] = useState("");
-  const [torque, setTorque] = useState(torqueNm === null ? "" : String(torqueNm));
+  const [torque, setTorque] = useState(
+    torqueNm === null ? "" : String(Number(torqueNm.toFixed(1))),
+  );
   const [pressing, setPressing] = useState(false);
   const tight = view.valves.find((one) => one.valve === valve)?.nut_tight ?? true;
   const by = figureOf(degrees) ?? 0;

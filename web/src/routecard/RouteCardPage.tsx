@@ -12,6 +12,7 @@ import { degrees } from "../app/lengths";
 import { MethodSelect } from "../app/MethodSelect";
 import { useMethod } from "../app/methods";
 import { PlateFact, PlateFacts } from "../app/PlateFacts";
+import { counted } from "../app/words";
 import { ValveSketch } from "../bench/ValveSketch";
 import { OpenForWork } from "../safety/OpenForWork";
 import { type CardColumns, StopsTable } from "./StopsTable";
@@ -164,7 +165,7 @@ function Summary({ plan }: { plan: Plan }) {
     <>
       <p className={plan.complete ? "notice calm" : "notice"} role="status">
         {plan.complete
-          ? `Every valve is set once, ${plan.stops.length} stops, ${degrees(plan.total_turn_deg)} of turning. Least margin: `
+          ? `Every valve is set once, ${counted(plan.stops.length, "stop")}, ${degrees(plan.total_turn_deg)} of turning. Least margin: `
           : "This route does not cover every valve. Least margin of those it sets: "}
         <b className="figures">
           {plan.least_margin_deg === null ? "none" : degrees(plan.least_margin_deg)}
