@@ -109,6 +109,8 @@ class Player:
         return min(self.setup.leaves_um, key=lambda leaf: abs(leaf - middle_um))
 
     def measure(self, *, look: bool = True) -> None:
+        from valvetrain.looks import gear_of
+
         if look:
             self.do("look", at="marks")
             self.do("look", at="engine")
@@ -117,7 +119,8 @@ class Player:
             self.to_firing(valve.number)
             if valve.role == "brake":
                 self.do("push", valve=valve.number)
-            self.do("wiggle", valve=valve.number)
+            if gear_of(self.setup.engine, valve.role).wiggles:
+                self.do("wiggle", valve=valve.number)
             leaf = self.leaf_um(valve.number)
             self.do("try", valve=valve.number, leaves_um=[leaf])
             self.do("write", valve=valve.number, column="first", text=f"{leaf / 1000:.2f}")
