@@ -170,6 +170,7 @@ def play() -> None:
         if ends:
             one.finish()
     play_shims()
+    play_pulled_shut()
     play_out_of_time()
 
 
@@ -191,6 +192,22 @@ def play_shims() -> None:
         one.do("lock-crank", locked=False)
     one.to_firing(4)
     one.do("try", valve=4, leaves_um=[one.leaf_um(4)])
+    one.finish()
+
+
+def play_pulled_shut() -> None:
+    """Both gaps of a valve that is pulled shut, its closing shim changed first."""
+    one = Player("Suvi Arnholt", "Both gaps of the gorge twin")
+    one.measure(look=False)
+    one.to_firing(1)
+    one.do("wiggle", valve=1, gap="closing")
+    one.do("try", valve=1, leaves_um=[30], gap="closing")
+    one.do("write", valve=1, column="closing", text="0.08")
+    for gap, box_um in (("closing", one.state.closing_box_um), ("opening", one.state.box_um)):
+        one.do("take-shim", valve=1, gap=gap)
+        one.do("read-shim", valve=1, by="micrometer", gap=gap)
+        one.do("fit-shim", valve=1, size_um=box_um[len(box_um) // 2], gap=gap)
+    one.do("write", valve=1, column="closing-after", text="0.03")
     one.finish()
 
 

@@ -1,7 +1,7 @@
 """Yesterday's data comes along: the version before said this, and so do we.
 
-`part-6.sql.gz` is the demo school as the version before kept it, with practice runs played on it;
-`part-6.said.json.gz` is what that version said of it; `part-6.class.zip` is a class as that version
+`part-7.sql.gz` is the demo school as the version before kept it, with practice runs played on it;
+`part-7.said.json.gz` is what that version said of it; `part-7.class.zip` is a class as that version
 wrote it out. README.md tells how they are made again.
 """
 
@@ -21,7 +21,7 @@ from tests.yesterday.say import everything
 from valvetrain.practice import PRACTICE_VERSION
 
 HERE = Path(__file__).parent
-VERSION = "part-6"
+VERSION = "part-7"
 STORED = {"says", "student_says", "instructor_says"}
 """Sentences of marks and events are stored: they stay to the letter."""
 
