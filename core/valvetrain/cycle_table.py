@@ -25,7 +25,7 @@ from valvetrain.constants import FULL_LIFT_DEG
 from valvetrain.engine import Engine, Role
 from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, states_at
 from valvetrain.lobe import FloatArray, closing_gap_mm, gap_mm, lobe_of, valve_lift_mm
-from valvetrain.overlap import overlap_length_deg
+from valvetrain.overlap import overlap_stretch
 from valvetrain.piston import piston_from_tdc_mm
 from valvetrain.rocking import RockArcs, rock_arcs
 from valvetrain.signs import Signs, signs_of
@@ -204,8 +204,8 @@ def _segment(
 def _in_overlap(engine: Engine, cycle_deg: float) -> bool:
     if not {Role.INTAKE, Role.EXHAUST} <= set(engine.roles):
         return False
-    since_opening = (cycle_deg - engine.events[Role.INTAKE].opens_cycle_deg) % CYCLE_DEG
-    return since_opening < max(0.0, overlap_length_deg(engine))
+    starts_deg, length_deg = overlap_stretch(engine)
+    return (cycle_deg - starts_deg) % CYCLE_DEG < max(0.0, length_deg)
 
 
 def _says(engine: Engine, role: Role, cycle_deg: float, state: ValveState, overlap: bool) -> str:

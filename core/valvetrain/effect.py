@@ -83,7 +83,8 @@ def _half_open_deg(lobe: Lobe, clearance_mm: float) -> float | None:
     if above(0.0) <= 0:
         return None
     if clearance_mm <= 0:
-        return edge_deg
+        # A ramp to a nominal clearance of zero has no lift: the events are where it opens.
+        return edge_deg if plain.clearance_mm > 0 else plain.events.duration_deg / 2
     if plain.ramp_deg == 0 and above(edge_deg) >= 0:
         return edge_deg
     return float(brentq(above, 0.0, edge_deg, xtol=1e-9))

@@ -6,7 +6,7 @@ leaf of 0.30 meets a limit of 0.30 exactly.
 """
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from decimal import Decimal
 from enum import StrEnum
 from typing import NamedTuple
@@ -83,33 +83,43 @@ def thou_leaves() -> tuple[Decimal, ...]:
     return tuple(n * MM_PER_THOU for n in range(1, 41))
 
 
+Uncertainty = Callable[[Decimal], Decimal]
+"""The expanded uncertainty U of a try, in mm, by the leaf that was tried."""
+
+
+def certain(_leaf_mm: Decimal) -> Decimal:
+    """Of leaves that are taken as marked."""
+    return Decimal(0)
+
+
 def read_gap(
     tries: Iterable[LeafTry],
     spec: Spec,
     leaves: Sequence[Decimal] | None = None,
-    uncertainty_mm: Decimal = Decimal(0),
+    uncertainty: Uncertainty = certain,
 ) -> Reading:
     """The strongest bounds, the verdict against the spec, and the leaf that settles most.
 
-    uncertainty_mm is the expanded uncertainty U of one try. After the decision rules of
-    ISO 14253-1 (guard bands of U, as in the editions of 1998 and 2013; rule from memory) the
-    spec is narrowed by U at both ends to prove that a gap is within it, and widened by U to
-    prove that it is not; between the two nothing can be told.
+    After the decision rules of ISO 14253-1 (guard bands of U, as in the editions of 1998 and 2013;
+    rule from memory) the spec is narrowed by U to prove that a gap is within it, and widened by U
+    to prove that it is not; between the two nothing can be told. U is that of the leaf that gives
+    the bound: what else was tried changes no proof. Two leaves contradict each other only where
+    their uncertainties leave no gap that both allow.
     A spec of one figure may be proved as shops do it, too: its leaf drags, and the next leaf in
     the box does not go (common practice), however far apart the leaves of the box are.
     Raises GaugeError for a spec, leaf or uncertainty that cannot be.
     """
     tried = list(tries)
-    _check(tried, spec, uncertainty_mm)
+    _check(tried, spec, uncertainty)
     box = sorted(set(fine_leaves() if leaves is None else leaves))
     low, high, limp_low = _bounds(tried)
-    verdict = _verdict(low, high, limp_low, spec, uncertainty_mm)
+    verdict = _verdict(low, high, limp_low, spec, uncertainty)
     if verdict == "undecided" and _is_proved_by_nominal(tried, spec, box):
         says = f"{low:f} mm drags and {high:f} mm, the next leaf in the box, does not go: within."
         return Reading(low, high, _estimate(tried, low, high), "within", None, says)
     next_leaf = None
     if verdict == "undecided":
-        next_leaf = _next_leaf(box, tried, spec, uncertainty_mm)
+        next_leaf = _next_leaf(box, tried, spec, uncertainty)
     return Reading(
         low_mm=low,
         high_mm=high,
@@ -120,18 +130,19 @@ def read_gap(
     )
 
 
-def _check(tries: list[LeafTry], spec: Spec, uncertainty_mm: Decimal) -> None:
+def _check(tries: list[LeafTry], spec: Spec, uncertainty: Uncertainty) -> None:
     # A rocker that pulls its valve shut may stand with no gap at all.
     if not 0 <= spec.min_mm <= spec.max_mm or spec.max_mm == 0:
         raise GaugeError(
             f"the spec is {spec.min_mm:f} to {spec.max_mm:f} mm; give two lengths, the smaller "
             "first and the larger above zero"
         )
-    if uncertainty_mm < 0:
-        raise GaugeError(f"the uncertainty is {uncertainty_mm:f} mm; give zero or more")
     for leaf_mm, _ in tries:
         if leaf_mm <= 0:
             raise GaugeError(f"a leaf is {leaf_mm:f} mm thick; give a thickness above zero")
+    for leaf_mm in (spec.max_mm, *(tried.leaf_mm for tried in tries)):
+        if (u_mm := uncertainty(leaf_mm)) < 0:
+            raise GaugeError(f"the uncertainty is {u_mm:f} mm; give zero or more")
 
 
 def _bounds(tries: list[LeafTry]) -> tuple[Decimal, Decimal | None, bool]:
@@ -143,14 +154,19 @@ def _bounds(tries: list[LeafTry]) -> tuple[Decimal, Decimal | None, bool]:
     return low, min(refused, default=None), limp
 
 
-def _verdict(low: Decimal, high: Decimal | None, limp_low: bool, spec: Spec, u: Decimal) -> str:
-    if high is not None and low > high:
-        return "contradictory"
-    if high is not None and low >= spec.min_mm + u and high <= spec.max_mm - u:
-        return "within"
-    if high is not None and high <= spec.min_mm - u:
-        return "tight"
-    if low > spec.max_mm + u or (low == spec.max_mm + u and limp_low):
+def _verdict(
+    low: Decimal, high: Decimal | None, limp_low: bool, spec: Spec, uncertainty: Uncertainty
+) -> str:
+    u_low = uncertainty(low) if low else Decimal(0)
+    if high is not None:
+        u_high = uncertainty(high)
+        if low - u_low > high + u_high:
+            return "contradictory"
+        if low >= spec.min_mm + u_low and high <= spec.max_mm - u_high:
+            return "within"
+        if high <= spec.min_mm - u_high:
+            return "tight"
+    if low > spec.max_mm + u_low or (low == spec.max_mm + u_low and limp_low):
         return "loose"
     return "undecided"
 
@@ -169,17 +185,17 @@ def _next_beyond(box: list[Decimal], leaf_mm: Decimal) -> Decimal | None:
 
 
 def _next_leaf(
-    box: list[Decimal], tries: list[LeafTry], spec: Spec, uncertainty_mm: Decimal
+    box: list[Decimal], tries: list[LeafTry], spec: Spec, uncertainty: Uncertainty
 ) -> Decimal | None:
     """Of the leaves between the bounds: a limit first, then the one whose outcomes decide most,
     then the one nearest the middle of what is still open."""
     low, high, _ = _bounds(tries)
     between = [leaf for leaf in box if leaf > low and (high is None or leaf < high)]
     limits = {
-        spec.min_mm + uncertainty_mm,
-        spec.max_mm - uncertainty_mm,
-        spec.min_mm - uncertainty_mm,
-        spec.max_mm + uncertainty_mm,
+        leaf
+        for leaf in between
+        for limit in (spec.min_mm, spec.max_mm)
+        if abs(leaf - limit) == uncertainty(leaf)
     }
     # A single figure is felt first, and then the leaf beyond it: that is how shops prove it.
     if spec.nominal_mm in between:
@@ -190,7 +206,7 @@ def _next_leaf(
 
     def worth(leaf: Decimal) -> tuple[bool, int, Decimal, Decimal]:
         decided = sum(
-            _verdict(*_bounds([*tries, LeafTry(leaf, feel)]), spec, uncertainty_mm) != "undecided"
+            _verdict(*_bounds([*tries, LeafTry(leaf, feel)]), spec, uncertainty) != "undecided"
             for feel in Feel
         )
         return (leaf not in limits, -decided, abs(leaf - middle), leaf)
@@ -227,6 +243,8 @@ def _says(verdict: str, low: Decimal, high: Decimal | None, next_leaf: Decimal |
             f"; begin with the leaf of {next_leaf:f} mm." if next_leaf else "."
         )
     between = f"at least {low:f} mm" if high is None else f"between {low:f} and {high:f} mm"
+    if high is not None and low > high:
+        between = f"near {high:f} to {low:f} mm, as nearly as the two leaves are known"
     if verdict != "undecided":
         return f"The gap is {between}: {verdict}."
     if next_leaf is None:
@@ -259,9 +277,11 @@ TOLERANCES = {
 
 def leaves_uncertainty_mm(leaves_mm: Iterable[Decimal], tolerance: LeafTolerance) -> float:
     """Expanded uncertainty U of a stack: each leaf a rectangle of its tolerance (JCGM 100:2008,
-    4.3.7: u = a/√3), independent of the others (5.1.2), times the coverage factor."""
-    squares = sum(float(tolerance.of_mm(leaf)) ** 2 / 3 for leaf in leaves_mm)
-    return COVERAGE * math.sqrt(squares)
+    4.3.7: u = a/√3), independent of the others (5.1.2), times the coverage factor; but no more
+    than all tolerances together, beyond which no error can lie (a single leaf: 2a/√3 is more than
+    its a). Of the leaves alone: the scatter of the hand that feels them is no part of it."""
+    widest = [float(tolerance.of_mm(leaf)) for leaf in leaves_mm]
+    return min(COVERAGE * math.sqrt(sum(a**2 / 3 for a in widest)), sum(widest))
 
 
 class Stack(NamedTuple):
@@ -283,6 +303,11 @@ def best_stack(leaves_mm: Sequence[Decimal], target_mm: Decimal, most: int | Non
         raise GaugeError(f"{len(leaves_mm)} leaves are given; give at most {MOST_LEAVES}")
     if most is not None and most < 1:
         raise GaugeError(f"--most is {most}; a stack has at least one leaf")
+    for leaf_mm in leaves_mm:
+        if 0 < leaf_mm < FINEST_LEAF_MM:
+            raise GaugeError(
+                f"a leaf is {leaf_mm:f} mm; the finest that is counted is {FINEST_LEAF_MM:f} mm"
+            )
     for length_mm in (*leaves_mm, target_mm):
         if not 0 < length_mm <= MOST_TARGET_MM:
             raise GaugeError(

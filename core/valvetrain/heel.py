@@ -32,6 +32,15 @@ class Arc(NamedTuple):
     to_deg: float
 
 
+NO_HEEL_DEG = -CYCLE_DEG / 2
+"""The margin where lobe and decompressor leave no heel at all: no edge is further away."""
+
+
+def reaches(margin_deg: float, wanted_deg: float) -> bool:
+    """Whether a margin is as large as the one asked for, to floating-point noise."""
+    return margin_deg >= wanted_deg - SAME_ANGLE_DEG
+
+
 def off_heel_arcs(engine: Engine, role: Role) -> tuple[Arc, ...]:
     """The stretches of the cycle in which a valve of this role may not be measured; one that the
     decompressor lifts, where it lifts but some of them (`Engine.seen_by`)."""
@@ -55,11 +64,19 @@ def margin_deg(engine: Engine, role: Role, cycle_deg: ArrayLike) -> FloatArray:
     margin = np.full(angles.shape, np.inf)
     for arc in off_heel_arcs(engine, role):
         half = (arc.to_deg - arc.from_deg) / 2
+        if 2 * half >= CYCLE_DEG:
+            return np.full(angles.shape, NO_HEEL_DEG)
         middle = arc.from_deg + half
         away = np.abs((angles - middle + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2)
         margin = np.minimum(margin, away - half)
     # On the very edge, arithmetic noise must not tip a valve off its heel.
     return np.where(np.abs(margin) < SAME_ANGLE_DEG, 0.0, margin)
+
+
+def heel_is_left(engine: Engine, valve: Valve) -> bool:
+    """Whether there is any place at which this valve may be measured."""
+    arcs = off_heel_arcs(engine.seen_by(valve), valve.role)
+    return all(arc.to_deg - arc.from_deg < CYCLE_DEG for arc in arcs)
 
 
 def valve_margin_deg(engine: Engine, valve: Valve, crank_deg: float) -> float:
@@ -68,6 +85,8 @@ def valve_margin_deg(engine: Engine, valve: Valve, crank_deg: float) -> float:
     margin = math.inf
     for arc in off_heel_arcs(engine.seen_by(valve), valve.role):
         half = (arc.to_deg - arc.from_deg) / 2
+        if 2 * half >= CYCLE_DEG:
+            return NO_HEEL_DEG
         away = abs((cycle_deg - arc.from_deg - half + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2)
         margin = min(margin, away - half)
     return 0.0 if abs(margin) < SAME_ANGLE_DEG else margin

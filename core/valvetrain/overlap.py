@@ -29,10 +29,10 @@ def overlap_of(engine: Engine, cylinder: int) -> Overlap:
     roles = {valve.role for valve in engine.valves_of(cylinder)}
     if not {Role.INTAKE, Role.EXHAUST} <= roles:
         return Overlap(cylinder, companion, None, None, None, None, None)
-    length = overlap_length_deg(engine)
+    starts_cycle_deg, length = overlap_stretch(engine)
     if length <= 0:
         return Overlap(cylinder, companion, length, None, None, None, None)
-    starts = engine.events[Role.INTAKE].opens_cycle_deg + engine.fire_deg[cylinder]
+    starts = starts_cycle_deg + engine.fire_deg[cylinder]
     return Overlap(
         cylinder,
         companion,
@@ -40,16 +40,29 @@ def overlap_of(engine: Engine, cylinder: int) -> Overlap:
         normalise_deg(starts),
         normalise_deg(starts + length / 2),
         normalise_deg(starts + length),
-        engine.events[Role.INTAKE].opens_cycle_deg + length / 2 - OVERLAP_TDC_DEG,
+        starts_cycle_deg + length / 2 - OVERLAP_TDC_DEG,
     )
 
 
-def overlap_length_deg(engine: Engine) -> float:
-    """From the intake's opening to the exhaust's closing, negative where it shuts first."""
-    opens = engine.events[Role.INTAKE].opens_cycle_deg
-    closes = engine.events[Role.EXHAUST].closes_cycle_deg
+def overlap_stretch(engine: Engine) -> tuple[float, float]:
+    """Where on the cycle intake and exhaust begin to be open together, and for how long.
+
+    From the later opening to the earlier closing, so that one event that lies inside the other is
+    overlap from end to end. Where the exhaust shuts before the intake opens the length is what
+    lies between, negative.
+    """
+    intake, exhaust = engine.events[Role.INTAKE], engine.events[Role.EXHAUST]
     half = CYCLE_DEG / 2
-    return (closes - opens + half) % CYCLE_DEG - half
+    # Of the two events on the circle, those beside one another around the overlap TDC.
+    apart_deg = (exhaust.middle_cycle_deg - intake.middle_cycle_deg + half) % CYCLE_DEG - half
+    middle = intake.middle_cycle_deg
+    starts = max(middle - intake.duration_deg / 2, middle + apart_deg - exhaust.duration_deg / 2)
+    ends = min(middle + intake.duration_deg / 2, middle + apart_deg + exhaust.duration_deg / 2)
+    return starts, ends - starts
+
+
+def overlap_length_deg(engine: Engine) -> float:
+    return overlap_stretch(engine)[1]
 
 
 def overlaps(engine: Engine) -> tuple[Overlap, ...]:

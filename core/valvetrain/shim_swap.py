@@ -3,8 +3,9 @@
 Every shim at hand (fitted or in stock) and one bought shim for each valve stand against every
 valve; the assignment of least cost is found by `scipy.optimize.linear_sum_assignment` (the
 modified Jonker-Volgenant algorithm of D. F. Crouse, 2016, as SciPy documents it). Costs are
-whole numbers in tiers, so that one valve out of spec outweighs all purchases, one purchase all
-distances from the middle of the spec, and one step of distance all moves: the optimum is exact.
+whole numbers in tiers, so that one valve without a gap outweighs all that are out of spec, one
+out of spec all purchases, one purchase all distances from the middle of the spec, and half a step
+of distance all moves: the optimum is exact.
 """
 
 from decimal import Decimal
@@ -27,11 +28,14 @@ from valvetrain.gauges import Spec
 
 # What a swap costs, in moves of one shim. The order is the rule; the sizes follow from it.
 MOVE = 1
-PER_STEP = 2 * MOST_SEATS
-"""One step away from the middle outweighs moving every shim."""
-BUY = PER_STEP * int(MOST_SPREAD_MM / RECORD_STEP_MM) * MOST_SEATS
-OUT = BUY * MOST_SEATS
-"""OUT times MOST_SEATS stays below 2**53, where float64 still counts every whole number."""
+HALF_STEP = MOST_SEATS + 1
+"""Half a step away from the middle outweighs moving every shim."""
+FURTHEST = int(MOST_SPREAD_MM / RECORD_STEP_MM)
+"""In half steps. What lies further from the middle is all alike."""
+BUY = HALF_STEP * (FURTHEST + 1) * MOST_SEATS
+OUT = BUY * (MOST_SEATS + 1)
+NO_GAP = OUT * (MOST_SEATS + 1)
+"""NO_GAP times MOST_SEATS stays below 2**53, where float64 still counts every whole number."""
 
 
 class Seat(NamedTuple):
@@ -118,8 +122,8 @@ def swap_shims(seats: list[Seat], sizes: Sizes, stock_mm: list[Decimal]) -> Swap
     """The fewest bought shims that bring every valve within its spec, then as close to the
     middle as possible (the sum of distances), then the fewest moved.
 
-    A valve that nothing reaches is named in `warnings`; it keeps its own shim unless another
-    valve can use that.
+    A valve that nothing reaches is named in `warnings` and comes as near as what is at hand
+    allows. None is left without a gap where any shim, bought if need be, gives it one.
     Raises adjusters.AdjusterError for sizes that cannot be.
     """
     at_hand = [seat.fitted_mm for seat in seats] + list(stock_mm)
@@ -148,46 +152,49 @@ def _costs_at_hand(seats: list[Seat], at_hand: list[Decimal]) -> NDArray[np.floa
     sizes = np.array([_steps(size) for size in at_hand], dtype=np.int64)
     costs = np.empty((len(seats), len(at_hand)))
     for row, seat in enumerate(seats):
-        gaps = _steps(seat.together_mm) - sizes
-        away = np.abs(2 * gaps - _steps(seat.spec.min_mm) - _steps(seat.spec.max_mm))
-        within = (gaps >= _steps(seat.spec.min_mm)) & (gaps <= _steps(seat.spec.max_mm))
-        # Halves of a step count: the middle of a spec may lie between two steps.
-        costs[row] = np.where(within, away * (PER_STEP // 2), OUT) + MOVE
+        costs[row] = _of_gaps(seat, _steps(seat.together_mm) - sizes) + MOVE
         costs[row, row] -= MOVE
     return costs
 
 
-def _best_bought(seats: list[Seat], sizes: Sizes) -> list[Decimal | None]:
-    """For each valve the size nearest the middle of its spec, None where none is within."""
+def _of_gaps(seat: Seat, gaps: NDArray[np.int64]) -> NDArray[np.float64]:
+    """What these gaps at one valve cost, in record steps; every array of one length."""
+    low, high = _steps(seat.spec.min_mm), _steps(seat.spec.max_mm)
+    # Halves of a step count: the middle of a spec may lie between two steps.
+    away = np.minimum(np.abs(2 * gaps - low - high), FURTHEST)
+    out = (gaps < low) | (gaps > high)
+    return (away * HALF_STEP + np.where(out, OUT, 0) + np.where(gaps <= 0, NO_GAP, 0)).astype(
+        np.float64
+    )
+
+
+def _best_bought(seats: list[Seat], sizes: Sizes) -> list[Decimal]:
+    """For each valve the size that is made nearest the middle of its spec."""
     grid = sizes.all()
-    best: list[Decimal | None] = []
+    best = []
     for seat in seats:
         wanted = seat.together_mm - seat.spec.middle_mm
         place = int(((wanted - sizes.from_mm) / sizes.step_mm).to_integral_value())
-        near = [grid[i] for i in (place - 1, place, place + 1) if 0 <= i < len(grid)]
-        size = min(near, key=lambda size: (abs(size - wanted), size), default=None)
-        fits = size is not None and (
-            seat.spec.min_mm <= seat.together_mm - size <= seat.spec.max_mm
-        )
-        best.append(size if fits else None)
+        # Beyond either end of what is made the last size is the nearest.
+        place = min(max(place, 0), len(grid) - 1)
+        near = grid[max(0, place - 1) : place + 2]
+        best.append(min(near, key=lambda size: (abs(size - wanted), size)))
     return best
 
 
-def _costs_bought(seats: list[Seat], bought: list[Decimal | None]) -> NDArray[np.float64]:
+def _costs_bought(seats: list[Seat], bought: list[Decimal]) -> NDArray[np.float64]:
     """One column for each valve's own purchase; no other valve may take it."""
     costs = np.full((len(seats), len(seats)), np.inf)
     for row, (seat, size) in enumerate(zip(seats, bought, strict=True)):
-        if size is not None:
-            away = abs(2 * (seat.together_mm - size) - seat.spec.min_mm - seat.spec.max_mm)
-            costs[row, row] = BUY + _steps(away) * (PER_STEP // 2) + MOVE
+        gap = np.array([_steps(seat.together_mm) - _steps(size)], dtype=np.int64)
+        costs[row, row] = BUY + _of_gaps(seat, gap)[0] + MOVE
     return costs
 
 
 def _move(
-    seat: Seat, column: int, seats: list[Seat], at_hand: list[Decimal], bought: Decimal | None
+    seat: Seat, column: int, seats: list[Seat], at_hand: list[Decimal], bought: Decimal
 ) -> Move:
     if column >= len(at_hand):
-        assert bought is not None
         size, source = bought, "buy"
     else:
         size = at_hand[column]
@@ -204,6 +211,11 @@ def _warnings(seats: list[Seat], moves: tuple[Move, ...]) -> tuple[str, ...]:
         f"Valve {move.valve}: no shim at hand and none that is made brings it within its spec."
         for move in moves
         if not move.within
+    ]
+    said += [
+        f"Valve {move.valve}: every shim that is made or at hand leaves it no gap at all."
+        for move in moves
+        if move.clearance_mm <= 0
     ]
     said += [
         f"Valve {seat.valve} was measured with no gap: its true clearance may be below zero. "

@@ -13,7 +13,7 @@ from valvetrain.constants import (
     SMALL_GAP_THOU,
 )
 from valvetrain.engine import Clearance, Engine, Role
-from valvetrain.heel import valve_margin_deg
+from valvetrain.heel import heel_is_left, valve_margin_deg
 from valvetrain.overlap import overlap_length_deg
 from valvetrain.units import Unit, agree, parse_length
 
@@ -180,6 +180,18 @@ def _bump(engine: Engine) -> Iterator[str]:
         )
 
 
+def _no_heel(engine: Engine) -> Iterator[str]:
+    """Where lobe and decompressor meet at both ends nothing is left to measure on."""
+    held = [v for v in engine.valves if not heel_is_left(engine, v)]
+    if held:
+        named = ", ".join(str(valve.number) for valve in held)
+        which = "Valves" if len(held) > 1 else "Valve"
+        yield (
+            f"{which} {named}: lobe, ramps and decompressor leave no heel, and so no place at which "
+            "the clearance could be measured."
+        )
+
+
 def _chart(engine: Engine) -> Iterator[str]:
     """The manual's own table, held against what the engine itself says."""
     for stop in engine.maker_chart:
@@ -231,6 +243,7 @@ _CHECKS = (
     _chart,
     _lifts,
     _bump,
+    _no_heel,
     _cam,
     _adjusters,
 )

@@ -74,7 +74,7 @@ def test_what_tries_prove(text, low, high, verdict):
     ],
 )
 def test_uncertainty_narrows_and_widens(text, verdict):
-    assert read_gap(tries(text), SPEC, uncertainty_mm=Decimal("0.02")).verdict == verdict
+    assert read_gap(tries(text), SPEC, uncertainty=by("0.02")).verdict == verdict
 
 
 @pytest.mark.parametrize(
@@ -143,8 +143,45 @@ def test_following_the_advice_comes_to_a_right_verdict(gap, width, low):
 def test_more_uncertainty_never_proves_more(felt, u):
     done = [LeafTry(*pair) for pair in felt]
     sure = read_gap(done, SPEC).verdict
-    unsure = read_gap(done, SPEC, uncertainty_mm=u).verdict
-    assert unsure in (sure, "undecided")
+    unsure = read_gap(done, SPEC, uncertainty=by(u)).verdict
+    assert sure == "contradictory" or unsure in (sure, "undecided")
+
+
+def by(u):
+    """The same uncertainty for every leaf."""
+    return lambda _leaf_mm: Decimal(u)
+
+
+@pytest.mark.parametrize(
+    ("text", "verdict"),
+    [
+        # A leaf that proves nothing of the limit takes no proof away, however uncertain it is:
+        # 0.28 - 0.008 and 0.22 + 0.008 by the leaves that give the bounds.
+        ("0.23=drag 0.27=no", "within"),
+        ("0.23=drag 0.27=no 1.00=no", "within"),
+        ("0.23=drag 0.27=no 0.10=free", "within"),
+        ("0.18=no 1.00=no", "tight"),
+    ],
+)
+def test_each_bound_has_the_uncertainty_of_its_own_leaf(text, verdict):
+    assert read_gap(tries(text), SPEC, uncertainty=lambda leaf: leaf * Decimal("0.03")).verdict == (
+        verdict
+    )
+
+
+def test_leaves_contradict_only_beyond_what_they_are_known_to():
+    text = "0.25=drag 0.245=tight"
+    assert read_gap(tries(text), SPEC).verdict == "contradictory"
+    # 0.25 - 0.01 is less than 0.245 + 0.01: a gap of 0.247 allows both.
+    told = read_gap(tries(text), SPEC, uncertainty=by("0.01"))
+    assert told.verdict == "within"
+    assert "near 0.245 to 0.25 mm" in told.says
+    assert read_gap(tries(text), SPEC, uncertainty=by("0.002")).verdict == "contradictory"
+
+
+def test_a_leaf_finer_than_is_counted_is_refused():
+    with pytest.raises(GaugeError, match=r"0\.000004 mm; the finest"):
+        best_stack([Decimal("0.000004")], Decimal("0.1"))
 
 
 SINGLE = Spec(Decimal("0.13"), Decimal("0.17"), nominal_mm=Decimal("0.15"))
@@ -185,7 +222,7 @@ def test_refusals_say_what_was_given():
     with pytest.raises(GaugeError, match=r"the spec is 0\.3 to 0\.2 mm"):
         read_gap([], Spec(Decimal("0.3"), Decimal("0.2")))
     with pytest.raises(GaugeError, match="uncertainty is -1 mm"):
-        read_gap([], SPEC, uncertainty_mm=Decimal(-1))
+        read_gap([], SPEC, uncertainty=by(-1))
     with pytest.raises(GaugeError, match="a leaf is 0 mm thick"):
         read_gap([LeafTry(Decimal(0), Feel.NO)], SPEC)
 
@@ -206,7 +243,8 @@ def test_uncertainty_of_a_stack_after_the_guide():
     stacked = leaves_uncertainty_mm([Decimal("0.30"), Decimal("0.40")], made)
     assert stacked == pytest.approx(0.0057735, abs=1e-7)
     assert leaves_uncertainty_mm([Decimal("0.30")], TOLERANCES["none"]) == 0
-    assert math.isclose(leaves_uncertainty_mm([Decimal(1)], shop), 2 * 0.019 / math.sqrt(3))
+    # A single leaf is never further off than its tolerance: 2 x 0.019/√3 = 0.0219 would be.
+    assert math.isclose(leaves_uncertainty_mm([Decimal(1)], shop), 0.019)
 
 
 def test_the_stack_of_common_practice():

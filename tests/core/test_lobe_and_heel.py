@@ -15,7 +15,9 @@ from valvetrain.engine import Role
 from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, state_at, valve_margin_deg
 from valvetrain.lobe import gap_mm, lobe_of, valve_lift_mm
 from valvetrain.piston import piston_from_tdc_mm
+from valvetrain.sequences import METHODS, make_plan
 from valvetrain.snapshot import snapshot
+from valvetrain.suspicions import suspicions
 
 CYCLE = np.arange(0, 720, 0.25)
 CYCLE_DEG = st.floats(0, 720, exclude_max=True)
@@ -40,6 +42,23 @@ def test_named_heights_of_the_lobe(four):
     assert lobe.follower_lift_mm([opens, closes]) == pytest.approx([0.25, 0.25])
     assert lobe.follower_lift_mm([opens - 16, closes + 16, 0]) == pytest.approx([0, 0, 0])
     assert float(lobe.follower_lift_mm((opens + closes) / 2)) == pytest.approx(8.4 + 0.25)
+
+
+def test_lobe_and_decompressor_may_leave_no_heel():
+    """An exhaust open from 132 to 374 and its ramps of 16 end at 390; a bump from 390 round to 116
+    meets both ends."""
+    bump = {"role": "exhaust", "opens_cycle_deg": 385, "closes_cycle_deg": 120, "lift_mm": 0.8}
+    engine = engine_firing([1], decompressor=bump)
+    exhaust = next(valve for valve in engine.valves if valve.role is Role.EXHAUST)
+    assert (margin_deg(engine, Role.EXHAUST, CYCLE) < 0).all()
+    assert max(valve_margin_deg(engine, exhaust, deg) for deg in range(720)) < 0
+    assert any("leave no heel" in said for said in suspicions(engine))
+    for method in METHODS:
+        plan = make_plan(engine, method)
+        assert exhaust.number in plan.unset, method
+    most = engine_firing([1], decompressor=bump | {"closes_cycle_deg": 100})
+    assert not any("leave no heel" in said for said in suspicions(most))
+    assert valve_margin_deg(most, exhaust, 108) == pytest.approx(8)
 
 
 def test_lobe_against_scipy_hermite(four):

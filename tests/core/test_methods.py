@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from tests.core.conftest import engine_document, engine_firing
 from tests.core.test_any_engine import ENGINES
+from valvetrain.engine import Role
 from valvetrain.engine_file import read_engine
 from valvetrain.heel import margin_deg
 from valvetrain.overlap import overlap_of
@@ -56,6 +57,24 @@ def test_pair_marks_of_a_six_are_gone_round_twice():
     assert plan.complete
     assert [stop.cylinders for stop in plan.stops] == [(1,), (5,), (3,), (6,), (2,), (4,)]
     assert plan.stops[3].find_by == ("crank mark “1-6”: rockers of cylinder 6 both loose, not 1")
+
+
+def test_a_margin_that_is_asked_for_and_given_is_enough():
+    """Lobe away of an event of 242 degrees with ramps of 16: (720 - 242) / 2 - 16 = 223 to either
+    edge, on each of seven cylinders, whose thirds of a degree no float holds."""
+    order = [1, 3, 5, 7, 2, 4, 6]
+    seven = engine_firing(order)
+    for asked in (223, 223.0000001):
+        plan = make_plan(seven, "lobe-away", Route(min_margin_deg=asked))
+        exhausts = [v.number for v in seven.valves if v.role is Role.EXHAUST]
+        assert not set(exhausts) & set(plan.unset), plan.warnings
+    beyond = make_plan(seven, "lobe-away", Route(min_margin_deg=223.1))
+    assert set(exhausts) <= set(beyond.unset)
+    for stops in (False, True):
+        fewest = make_plan(
+            seven, "fewest-stops", Route(min_margin_deg=116.00000000001, marks_only=stops)
+        )
+        assert 1 not in fewest.unset
 
 
 def test_followers_that_adjust_themselves_are_not_set():
@@ -226,6 +245,17 @@ def test_asking_for_more_margin_than_there_is_leaves_valves_unset(four):
     # The heels are 450 wide at the intakes and 446 at the exhausts: half is 225 and 223.
     assert set(plan.unset) == {1, 4, 5, 8}
     assert not plan.complete
+
+
+def test_one_event_that_lies_inside_the_other_is_overlap_from_end_to_end():
+    """Intake 260 to 580, exhaust 290 to 440: both open from 290 to 440, by hand."""
+    timing = {
+        "intake": {"opens_cycle_deg": 260, "closes_cycle_deg": 580},
+        "exhaust": {"opens_cycle_deg": 290, "closes_cycle_deg": 440},
+    }
+    overlap = overlap_of(engine_firing([1], timing=timing), 1)
+    assert (overlap.overlap_deg, overlap.starts_deg, overlap.ends_deg) == (150, 290, 440)
+    assert (overlap.centre_deg, overlap.centre_past_tdc_deg) == (365, 5)
 
 
 def test_the_overlap_offset_of_a_late_cam():

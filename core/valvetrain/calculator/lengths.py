@@ -13,7 +13,7 @@ from valvetrain.units import Unit
 
 if TYPE_CHECKING:
     from valvetrain.engine import ShopTolerance
-    from valvetrain.gauges import LeafTry, Spec
+    from valvetrain.gauges import LeafTry, Reading, Spec
 
 _SPEC_HELP = "the smallest and the largest allowed gap"
 _SPEC_WANTED = "MIN:MAX like 0.22:0.28"
@@ -80,11 +80,16 @@ def answer_gauge(options: argparse.Namespace) -> dict[str, Any]:
 
     unit = Unit(options.unit)
     tries = [_try(text, unit) for text in options.tries]
-    uncertainty = _length(options.u, unit, "--u") if options.u is not None else Decimal(0)
+    own = _length(options.u, unit, "--u") if options.u is not None else None
+    if own is not None and own < 0:
+        raise CalculatorError(f"the uncertainty is {own:f} mm; give zero or more")
     tolerance = TOLERANCES[options.tolerance]
-    if options.u is None and tries:
-        widest = max(leaves_uncertainty_mm([leaf], tolerance) for leaf, _ in tries)
-        uncertainty = Decimal(str(round(widest, 5)))
+
+    def uncertainty(leaf_mm: Decimal) -> Decimal:
+        if own is not None:
+            return own
+        return Decimal(str(round(leaves_uncertainty_mm([leaf_mm], tolerance), 5)))
+
     usual = thou_leaves() if unit is Unit.THOU else fine_leaves()
     box = usual if options.leaves is None else _leaves(options.leaves, unit)
     spec, rests_on = _gauge_spec(options, unit)
@@ -94,7 +99,7 @@ def answer_gauge(options: argparse.Namespace) -> dict[str, Any]:
         "high": reading.high_mm,
         "estimate": reading.estimate_mm,
         "next_leaf": reading.next_leaf_mm,
-        "u": uncertainty,
+        "u": max((uncertainty(leaf) for leaf in _bounding(reading)), default=own or Decimal(0)),
     }
     answer: dict[str, Any] = {f"{name}_mm": length for name, length in lengths_mm.items()}
     if unit is Unit.THOU:
@@ -103,7 +108,14 @@ def answer_gauge(options: argparse.Namespace) -> dict[str, Any]:
     answer["says"] = _in_unit(reading.says, unit)
     if rests_on:
         answer["rests_on"] = rests_on
+    if own is None and options.tolerance != "none":
+        answer["u_is"] = "of the leaves alone; how a hand's feel scatters is no part of it"
     return answer
+
+
+def _bounding(reading: "Reading") -> list[Decimal]:
+    """The leaves that give the bounds: their uncertainty counts, and no other's."""
+    return [leaf for leaf in (reading.low_mm, reading.high_mm) if leaf]
 
 
 def _gauge_spec(options: argparse.Namespace, unit: Unit) -> tuple["Spec", str]:

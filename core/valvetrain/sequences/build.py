@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from valvetrain.angles import SAME_ANGLE_DEG, ahead_deg, apart_deg, normalise_deg
 from valvetrain.engine import Engine
-from valvetrain.heel import valve_margin_deg
+from valvetrain.heel import reaches, valve_margin_deg
 from valvetrain.sequences.check import check_stops, off_heel_sentence
 from valvetrain.sequences.methods import METHODS
 from valvetrain.sequences.plan import (
@@ -92,7 +92,7 @@ def _sift(
     usable, off = [], []
     for number in proposal.valves:
         margin = valve_margin_deg(engine, engine.valve[number], proposal.crank_deg)
-        if margin >= min_margin_deg:
+        if reaches(margin, min_margin_deg):
             usable.append(number)
         else:
             off.append(OffHeel(number, proposal.crank_deg, margin))

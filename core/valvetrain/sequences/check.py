@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from valvetrain.engine import Engine
-from valvetrain.heel import valve_margin_deg
+from valvetrain.heel import reaches, valve_margin_deg
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +36,7 @@ def check_stops(
             continue
         margin = valve_margin_deg(engine, valve, crank_deg)
         margins.append(margin)
-        if margin >= min_margin_deg:
+        if reaches(margin, min_margin_deg):
             set_well[number] += 1
         else:
             warnings.append(off_heel_sentence(number, crank_deg, margin, min_margin_deg))

@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 
 from valvetrain.angles import CYCLE_DEG, SAME_ANGLE_DEG, normalise_deg
 from valvetrain.engine import Engine, Valve
-from valvetrain.heel import margin_deg, off_heel_arcs
+from valvetrain.heel import heel_is_left, margin_deg, off_heel_arcs, reaches
 from valvetrain.lobe import FloatArray
 from valvetrain.sequences.method import Method
 from valvetrain.sequences.plan import Proposal, Route
@@ -55,8 +55,10 @@ def propose_fewest(engine: Engine, route: Route) -> tuple[Proposal, ...]:
 
 
 def heel_arcs(engine: Engine, valve: Valve) -> tuple[Arc, ...]:
-    """Where on the crank this valve is on its heel."""
+    """Where on the crank this valve is on its heel; nowhere, where lobe and decompressor meet."""
     fire_deg = engine.fire_deg[valve.cylinder]
+    if not heel_is_left(engine, valve):
+        return ()
     off = sorted(
         (normalise_deg(arc.from_deg + fire_deg), arc.to_deg - arc.from_deg)
         for arc in off_heel_arcs(engine.seen_by(valve), valve.role)
@@ -76,12 +78,15 @@ def _settable(engine: Engine, places: Sequence[float] | None, min_margin_deg: fl
         return [
             valve
             for valve in engine.valves
-            if any(right - left >= 2 * min_margin_deg for left, right in heel_arcs(engine, valve))
+            if any(
+                reaches((right - left) / 2, min_margin_deg)
+                for left, right in heel_arcs(engine, valve)
+            )
         ]
     if not places:
         return []
     best = _margins(engine, list(engine.valves), places).max(axis=1)
-    return [v for v, m in zip(engine.valves, best, strict=True) if m >= min_margin_deg]
+    return [v for v, m in zip(engine.valves, best, strict=True) if reaches(m, min_margin_deg)]
 
 
 def _margins(engine: Engine, valves: Sequence[Valve], points: Sequence[float]) -> FloatArray:
@@ -137,7 +142,7 @@ def _right_ends(arcs: Sequence[tuple[Arc, ...]], margin: float) -> list[float] |
     """Right ends of the shrunk arcs; None where a valve has none left."""
     ends = []
     for own in arcs:
-        wide = [right - margin for left, right in own if right - left >= 2 * margin]
+        wide = [right - margin for left, right in own if reaches((right - left) / 2, margin)]
         if not wide:
             return None
         ends += [normalise_deg(end) for end in wide]
@@ -243,7 +248,7 @@ def _best_places(
 
     def cover_for(margin: float) -> list[int] | None:
         masks = [0] * len(places)
-        for bit, row in enumerate(margins >= margin):
+        for bit, row in enumerate(margins >= margin - SAME_ANGLE_DEG):
             if not row.any():
                 return None
             for index in np.flatnonzero(row):
