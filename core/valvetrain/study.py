@@ -90,7 +90,9 @@ class Study:
     pooled: bool
     interaction_p: float
     components: tuple[Component, ...]
-    categories: int
+    categories: int | None
+    """None where readings repeat to the last digit: no gauge is that good, and nothing is told
+    apart by it."""
     hands: tuple[Hand, ...]
     hardest: tuple[HardValve, ...]
     bias_against: str
@@ -260,9 +262,9 @@ def _component(source: str, variance: float, total: float) -> Component:
     return Component(source, variance, variance**0.5, 100 * share, 100 * share**0.5)
 
 
-def _categories(part: float, gauge: float) -> int:
+def _categories(part: float, gauge: float) -> int | None:
     if gauge <= 0:
-        return 0 if part <= 0 else 999
+        return 0 if part <= 0 else None
     return int(CATEGORIES * (part / gauge) ** 0.5)
 
 
@@ -298,7 +300,11 @@ def _hardest(cells: Cells) -> tuple[HardValve, ...]:
 
 
 def _says(
-    pooled: bool, p: float, pool_above: float, components: Sequence[Component], categories: int
+    pooled: bool,
+    p: float,
+    pool_above: float,
+    components: Sequence[Component],
+    categories: int | None,
 ) -> tuple[str, ...]:
     share = {one.source: one for one in components}
     largest = max(
@@ -316,6 +322,12 @@ def _says(
         else f"Students may differ from valve to valve (p = {p:.3f}, not above "
         f"{pool_above:g}): that is kept apart."
     )
+    if categories is None:
+        return (
+            pooling,
+            "Every reading of a valve is the same to the last digit: there is no spread of the "
+            "gauge to judge, and no categories to count. Were the readings copied, or rounded?",
+        )
     verdict = (
         "tells the valves apart well"
         if categories >= 5
@@ -323,12 +335,18 @@ def _says(
         if categories >= 2
         else "cannot tell these valves apart"
     )
-    return (
+    gauge = share["gauge"]
+    said = [
         pooling,
-        f"The class is {share['gauge'].share_study:.0f} % of the study's spread and {verdict} "
+        f"The class is {gauge.share_study:.0f} % of the study's standard deviation "
+        f"({gauge.share_variance:.0f} % of its variance) and {verdict} "
         f"({categories} categories; five or more is common practice).",
-        f"Most of it is {what[largest]}.",
-    )
+    ]
+    if gauge.variance > 0:
+        of_it = 100 * share[largest].variance / gauge.variance
+        most = "Most of that" if of_it > 50 else "The largest part of that"
+        said.append(f"{most} ({of_it:.0f} % of the class's variance) is {what[largest]}.")
+    return tuple(said)
 
 
 def kappa(first: Sequence[str], second: Sequence[str]) -> float:

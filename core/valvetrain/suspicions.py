@@ -187,8 +187,8 @@ def _no_heel(engine: Engine) -> Iterator[str]:
         named = ", ".join(str(valve.number) for valve in held)
         which = "Valves" if len(held) > 1 else "Valve"
         yield (
-            f"{which} {named}: lobe, ramps and decompressor leave no heel, and so no place at which "
-            "the clearance could be measured."
+            f"{which} {named}: lobe, ramps and decompressor leave no heel, and so no place "
+            "at which the clearance could be measured."
         )
 
 

@@ -248,6 +248,26 @@ def test_kappas_refuse_what_cannot_be_compared():
     assert fleiss_kappa([[2, 0], [2, 0]]) == 1.0
 
 
+def test_readings_without_any_spread_of_the_gauge_have_no_categories():
+    rows = [row._replace(reading_mm=0.1 * row.valve) for row in block(1)]
+    found = study(cells_of(rows))
+    assert found.categories is None
+    assert any("no categories to count" in said for said in found.says)
+
+
+def test_a_largest_part_that_is_no_majority_is_not_called_most():
+    """Three causes of nearly equal variance: the largest is about a third of the class's."""
+    rows = block(4, students=12, trials=4, repeat=0.02, hand=0.02, both=0.02)
+    found = study(cells_of(rows), pool_above=0.0)
+    gauge = by_source(found.components)["gauge"].variance
+    parts = [by_source(found.components)[s].variance for s in
+             ("repeatability", "students", "students x valves")]  # fmt: skip
+    most = max(parts) / gauge
+    says = next(said for said in found.says if "of the class's variance" in said)
+    assert says.startswith("Most of that" if most > 0.5 else "The largest part of that")
+    assert f"({100 * most:.0f} %" in says
+
+
 def test_readings_that_do_not_differ_at_all():
     rows = [row._replace(reading_mm=0.3) for row in block(1)]
     found = study(cells_of(rows))

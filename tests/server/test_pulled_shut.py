@@ -206,8 +206,8 @@ class TestStudyOfTheClosingGap:
         assert bias[school.ines.display_name] == pytest.approx(0.0045)
         assert bias[school.bo.display_name] == pytest.approx(0.0145)
         # No verdict is asked of a closing gap, so nobody agrees with anybody.
-        assert told["kappa_together"] is None
-        assert {hand["kappa"] for hand in told["hands"]} == {None}
+        assert told["together"] is None
+        assert [hand["agreed"] for hand in told["hands"]] == [None, None]
 
     def test_the_opening_gap_is_what_it_is_of_otherwise(self, school, stand, trials, browsers):
         told = self.read(school, trials, browsers)(f"/api/stands/{stand.id}/study").json()

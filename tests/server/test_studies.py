@@ -58,7 +58,10 @@ def test_it_is_the_cores_study_of_what_was_handed_in(browsers, school, trials):
     assert [hand["bias_mm"] for hand in told["hands"]] == pytest.approx(
         [hand.bias_mm for hand in expected.hands]
     )
-    assert all(-1 <= hand["kappa"] <= 1 for hand in told["hands"])
+    assert all(-1 <= hand["agreed"]["kappa"] <= 1 for hand in told["hands"])
+    # Every verdict of two sheets of eight valves counts; all said "within".
+    assert {hand["agreed"]["judged"] for hand in told["hands"]} == {16}
+    assert (told["together"]["judged"], told["together"]["alike"]) == (16, 16)
     assert {valve["valve"] for valve in told["hardest"]} == set(KEY_MM)
 
 

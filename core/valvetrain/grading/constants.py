@@ -35,6 +35,8 @@ LEAST_KEY_U_MM = 0.005
 
 NEAR_DEG = 5.0
 """A stop is met within so many crank degrees, as a mark is met by eye. Common practice."""
+SAME_PERCENT = 1e-9
+"""A percentage this near to the pass mark is the pass mark: floating-point noise. Chosen."""
 FALLS_TO_ZERO = 3.0
 """Where a template lets a reading's worth fall, it is nothing at so many tolerances. Chosen."""
 MOST_WEIGHT = 1000

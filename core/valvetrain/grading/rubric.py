@@ -19,6 +19,7 @@ A part that cannot be judged on a sheet (adjusting, or a stop, where it is not a
 and the weights of the others make up the whole.
 """
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
@@ -27,7 +28,13 @@ from typing import NamedTuple
 from valvetrain.engine import Engine
 from valvetrain.errors import RefusedError
 from valvetrain.grading.columns import BASIC, READING, STOP, VERDICT, asked_columns
-from valvetrain.grading.constants import FALLS_TO_ZERO, MOST_MINUTES, MOST_WEIGHT, NEAR_DEG
+from valvetrain.grading.constants import (
+    FALLS_TO_ZERO,
+    MOST_MINUTES,
+    MOST_WEIGHT,
+    NEAR_DEG,
+    SAME_PERCENT,
+)
 from valvetrain.grading.mark import Terms
 from valvetrain.grading.marks import SheetMarks
 from valvetrain.grading.parts import PARTS
@@ -81,7 +88,8 @@ class ItemGrade(NamedTuple):
 
 
 class Grade(NamedTuple):
-    """fails holds the parts that had to be whole and are not."""
+    """fails holds the parts that had to be whole and are not; waived those that had to be whole
+    and could not be judged on this sheet, which is said and fails nobody."""
 
     rules_version: str
     percent: float
@@ -89,6 +97,7 @@ class Grade(NamedTuple):
     pass_percent: float
     items: tuple[ItemGrade, ...]
     fails: tuple[str, ...]
+    waived: tuple[str, ...] = ()
 
 
 Share = tuple[float, str]
@@ -296,10 +305,24 @@ def grade(written: WrittenParts, rubric: Rubric, about: Circumstances) -> Grade:
         )
         for item, share, says in judged
     )
-    percent = round(sum(item.percent for item in items), 1)
+    percent = sum(item.percent for item in items)
     fails = tuple(item.part for item in items if item.must_be_whole and item.share < 1)
-    passed = not fails and percent >= rubric.pass_percent
-    return Grade(RUBRIC_VERSION, percent, passed, rubric.pass_percent, items, fails)
+    reached = percent >= rubric.pass_percent - SAME_PERCENT
+    return Grade(
+        RUBRIC_VERSION,
+        _shown_percent(percent, rubric.pass_percent, reached=reached),
+        reached and not fails,
+        rubric.pass_percent,
+        items,
+        fails,
+        tuple(item.part for item, share in told if share is None and item.must_be_whole),
+    )
+
+
+def _shown_percent(percent: float, pass_percent: float, *, reached: bool) -> float:
+    """To a tenth; what falls short of the pass mark is never rounded up to it."""
+    shown = round(percent, 1)
+    return math.floor(percent * 10) / 10 if shown >= pass_percent and not reached else shown
 
 
 def _share(part: str, written: WrittenParts, rubric: Rubric, about: Circumstances) -> Share | None:

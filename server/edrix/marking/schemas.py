@@ -139,19 +139,22 @@ class ItemGradeOut(Schema):
 
 
 class GradeOut(Schema):
-    """fails holds the labels of the parts that had to be whole and are not."""
+    """fails holds the labels of the parts that had to be whole and are not; waived of those that
+    had to be and could not be judged."""
 
     percent: float
     passed: bool
     pass_percent: float
     items: list[ItemGradeOut]
     fails: list[str]
+    waived: list[str]
 
     @staticmethod
     def of(grade: Grade, *, for_student: bool = False) -> dict[str, Any]:
         items = [item._asdict() | {"label": part_label(item.part)} for item in grade.items]
         fails = [part_label(part) for part in grade.fails]
-        shown = grade._asdict() | {"items": items, "fails": fails}
+        waived = [part_label(part) for part in grade.waived]
+        shown = grade._asdict() | {"items": items, "fails": fails, "waived": waived}
         return _rounded(shown) if for_student else shown
 
 

@@ -50,6 +50,9 @@ def _tells(grade: Grade) -> bool:
 def _grade(grade: Grade) -> list[Flowable]:
     verdict = "passed" if grade.passed else "not passed"
     fails = "".join(f"; {part_label(part)} must be whole" for part in grade.fails)
+    fails += "".join(
+        f"; {part_label(part)} must be whole and could not be judged here" for part in grade.waived
+    )
     rows = [["Part", "Share", "Weight", "Worth"]]
     rows += [
         [part_label(item.part), item.says, f"{item.weight:g}", percent(item.percent)]

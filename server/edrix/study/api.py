@@ -37,8 +37,16 @@ class ComponentOut(Schema):
     share_study: float
 
 
+class AgreedOut(Schema):
+    """Agreement of verdicts beyond chance, and the counts that it rests on."""
+
+    kappa: float
+    judged: int
+    alike: int
+
+
 class HandOut(Schema):
-    """Bias against the key with its 95 per cent interval; kappa is agreement of verdicts."""
+    """Bias against the key with its 95 per cent interval; agreed is that of verdicts with it."""
 
     student: str
     bias_mm: float
@@ -47,7 +55,7 @@ class HandOut(Schema):
     spread_mm: float
     spread_low_mm: float
     spread_high_mm: float
-    kappa: float | None
+    agreed: AgreedOut | None
 
 
 class HardValveOut(Schema):
@@ -72,11 +80,11 @@ class StudyOut(Schema):
     left_out: list[LeftOutOut]
     anova: list[AnovaRowOut]
     components: list[ComponentOut]
-    categories: int
+    categories: int | None
     pooled: bool
     hands: list[HandOut]
     hardest: list[HardValveOut]
-    kappa_together: float | None
+    together: AgreedOut | None
     says: list[str]
 
     @staticmethod
@@ -91,12 +99,16 @@ class StudyOut(Schema):
             **written,
             "trials": [sheet.title for sheet in told.sheets],
             "hands": [
-                hand | {"kappa": told.agreement.with_key.get(hand["student"])}
+                hand | {"agreed": _agreed(told.agreement.with_key.get(hand["student"]))}
                 for hand in written["hands"]
             ],
             "hardest": [valve | {"role": roles[valve["valve"]]} for valve in written["hardest"]],
-            "kappa_together": told.agreement.together,
+            "together": _agreed(told.agreement.together),
         }
+
+
+def _agreed(found: services.Agreed | None) -> dict[str, Any] | None:
+    return None if found is None else found._asdict()
 
 
 class TrialOut(Schema):

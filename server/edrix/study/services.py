@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Collection
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from edrix.accounts.models import User
 from edrix.engines import services as engines
@@ -30,13 +30,22 @@ DOUBT = SpecVerdict.CANNOT_TELL
 """Who says that it cannot be told agrees and disagrees with nobody."""
 
 
+class Agreed(NamedTuple):
+    """kappa is agreement beyond chance; it rests on so many verdicts, of which so many are alike
+    (of all together: on so many valves, judged by everybody)."""
+
+    kappa: float
+    judged: int
+    alike: int
+
+
 @dataclass(frozen=True, slots=True)
 class Agreement:
-    """How far verdicts agree beyond chance: each student with the key, and all with each other
-    (None where not everybody judged every valve)."""
+    """Each student with the key, and all with each other (None where not everybody judged every
+    valve)."""
 
-    with_key: dict[str, float]
-    together: float | None
+    with_key: dict[str, Agreed]
+    together: Agreed | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -251,7 +260,11 @@ def _agreement(sheet_ids: list[int], verdicts: Verdicts, by_key: dict[int, str])
         said = [(verdicts[student, *place], by_key[place[1]]) for place in places]
         judged = [(own, key) for own, key in said if own not in ("", DOUBT)]
         if judged:
-            with_key[student] = kappa([own for own, _ in judged], [key for _, key in judged])
+            with_key[student] = Agreed(
+                kappa([own for own, _ in judged], [key for _, key in judged]),
+                len(judged),
+                sum(own == key for own, key in judged),
+            )
     table = []
     for place in places:
         counts = Counter(verdicts[student, *place] for student in students)
@@ -260,4 +273,7 @@ def _agreement(sheet_ids: list[int], verdicts: Verdicts, by_key: dict[int, str])
         if counts[DOUBT]:
             continue
         table.append([counts[kind] for kind in ("tight", "within", "loose")])
-    return Agreement(with_key, fleiss_kappa(table) if table else None)
+    if not table:
+        return Agreement(with_key, None)
+    alike = sum(max(row) == len(students) for row in table)
+    return Agreement(with_key, Agreed(fleiss_kappa(table), len(table), alike))

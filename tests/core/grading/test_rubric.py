@@ -241,3 +241,28 @@ def test_a_grade_is_a_share_of_the_whole(items, changes):
     assert 0 <= told.percent <= 100
     assert all(0 <= item.share <= 1 for item in told.items)
     assert told.percent == pytest.approx(sum(item.percent for item in told.items), abs=0.06)
+
+
+def test_nothing_is_rounded_up_to_the_pass_mark():
+    """Seven of eight readings right at a weight of 1, one of two lists ticked at w:
+    (7/8 + w/2) / (1 + w) = 0.5996 at w = 2.765."""
+    about = Circumstances(opened=True)
+    written = sheet(v2={"reading": "0.40"})
+    items = (Item("reading", 1), Item("safety", 2.765))
+    told = of(written, *items, about=about, pass_percent=60)
+    assert not told.passed
+    assert told.percent == 59.9
+    # Where the mark lies elsewhere it is rounded as any figure is.
+    assert of(written, *items, about=about, pass_percent=50).percent == 60.0
+    # What is the mark but for the last digit of a float has reached it.
+    thirds = of(written, Item("safety", 0.1), Item("reading", 0.2), about=about, pass_percent=75)
+    assert thirds.percent == 75.0
+    assert thirds.passed
+
+
+def test_what_must_be_whole_and_cannot_be_judged_is_said():
+    time = Item("time", 1, must_be_whole=True)
+    unknown = Circumstances(opened=True, closed=True)
+    told = of(sheet(), Item("reading", 1), time, about=unknown, minutes=60)
+    assert (told.passed, told.fails, told.waived) == (True, (), ("time",))
+    assert of(sheet(), Item("reading", 1), time, minutes=60).waived == ()

@@ -54,6 +54,7 @@ const GRADE: Schemas["GradeOut"] = {
   passed: false,
   pass_percent: 60,
   fails: ["Safety lists"],
+  waived: [],
   items: [
     {
       part: "reading",

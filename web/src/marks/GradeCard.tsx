@@ -15,6 +15,12 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
           {grade.fails.length > 0 && (
             <span className="fault"> {grade.fails.join(" and ")} must be all right.</span>
           )}
+          {grade.waived.length > 0 && (
+            <span>
+              {" "}
+              {grade.waived.join(" and ")} must be all right and could not be judged on this sheet.
+            </span>
+          )}
         </span>
       </p>
       <details>

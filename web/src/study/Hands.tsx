@@ -52,8 +52,8 @@ export function Hands({ study }: { study: Schemas["StudyOut"] }) {
       {study.gap === "opening" && (
         <p className="soft">
           κ tells how far verdicts agree with the key beyond chance; 1 is always.
-          {study.kappa_together !== null &&
-            ` All together: κ ${study.kappa_together.toFixed(2)} (Fleiss).`}
+          {study.together !== null &&
+            ` All together: κ ${study.together.kappa.toFixed(2)} (Fleiss), from ${study.together.judged} verdicts of everybody; in ${study.together.alike} all say the same.`}
         </p>
       )}
     </section>
@@ -90,7 +90,10 @@ function HandRow({ hand, lengths, width, top, x }: RowProps) {
 }
 
 function figuresOf(hand: Hand, lengths: Lengths): string {
-  const kappa = hand.kappa === null ? "" : `, κ ${hand.kappa.toFixed(2)}`;
+  const kappa =
+    hand.agreed === null
+      ? ""
+      : `, κ ${hand.agreed.kappa.toFixed(2)} (${hand.agreed.alike} of ${hand.agreed.judged} alike)`;
   return `${hand.student}: bias ${lengths.signed(hand.bias_mm)}, repeatability ±${lengths.write(
     hand.spread_mm,
   )}${kappa}`;

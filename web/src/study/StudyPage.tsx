@@ -107,7 +107,7 @@ function Told({ study }: { study: Study }) {
       {study.left_out.length > 0 && <LeftOut left={study.left_out} />}
       <section className="card says-it">
         <p className="categories">
-          <b className="figures">{study.categories}</b> categories told apart
+          <b className="figures">{study.categories ?? "none"}</b> categories told apart
         </p>
         <ul>
           {study.says.map((line) => (

@@ -21,7 +21,7 @@ export function Variance({ study }: { study: Schemas["StudyOut"] }) {
   const parts = stacked(study.components);
   return (
     <section className="card" aria-label="What spreads the readings">
-      <h2>What spreads the readings</h2>
+      <h2>What spreads the readings: shares of the variance</h2>
       <Plot title="Share of the variance, per cent" height={BAR + 4}>
         {(width) => {
           const x = scaleLinear([0, 100], [MARGIN, width - MARGIN]);
@@ -48,7 +48,7 @@ export function Variance({ study }: { study: Schemas["StudyOut"] }) {
           <li key={source}>
             <i className={part(source)} aria-hidden="true" />
             <b className="figures">{share.toFixed(1)} %</b> {says}
-            <span className="soft figures"> {write(deviationMm)}</span>
+            <span className="soft"> standard deviation {write(deviationMm)}</span>
           </li>
         ))}
       </ul>

@@ -38,7 +38,7 @@ const STUDY: Schemas["StudyOut"] = {
       spread_mm: 0.009,
       spread_low_mm: 0.007,
       spread_high_mm: 0.013,
-      kappa: 0.48,
+      agreed: { kappa: 0.48, judged: 16, alike: 11 },
     },
     {
       student: "Signe Moltke",
@@ -48,11 +48,11 @@ const STUDY: Schemas["StudyOut"] = {
       spread_mm: 0.007,
       spread_low_mm: 0.005,
       spread_high_mm: 0.01,
-      kappa: null,
+      agreed: null,
     },
   ],
   hardest: [{ valve: 6, role: "intake", spread_mm: 0.046 }],
-  kappa_together: 0.53,
+  together: { kappa: 0.53, judged: 16, alike: 9 },
   says: ["The class is 31 % of the study's spread."],
 };
 
@@ -86,7 +86,7 @@ describe("the gauge study", () => {
     // Each mark of a chart tells its figures to whoever hovers, taps or comes by keys.
     expect(
       hands.getByRole("img", {
-        name: "Arvid Pell: bias −0.029 mm, repeatability ±0.009 mm, κ 0.48",
+        name: "Arvid Pell: bias −0.029 mm, repeatability ±0.009 mm, κ 0.48 (11 of 16 alike)",
       }),
     ).toBeTruthy();
     expect(hands.getByText(/reading less key, mm/)).toBeTruthy();
