@@ -127,8 +127,22 @@ def without_ids(row):
 
 
 def as_before(value):
-    """Today's answers in the shape that the version before gave them: so far the same."""
-    return value
+    """Today's answers in the shape that the version before gave them.
+
+    A kappa stands with the counts it rests on, and a study says how much of the variance as well.
+    """
+    if isinstance(value, list):
+        return [as_before(one) for one in value]
+    if isinstance(value, str):
+        return re.sub(r" \(\d+ % of (its|the class's) variance\)", "", value)
+    if not isinstance(value, dict):
+        return value
+    before = {name: as_before(one) for name, one in value.items()}
+    for now_called, then in (("agreed", "kappa"), ("together", "kappa_together")):
+        if now_called in before:
+            found = before.pop(now_called)
+            before[then] = None if found is None else found["kappa"]
+    return before
 
 
 def differences(before, after, path="$"):

@@ -4341,7 +4341,8 @@ export interface components {
         };
         /**
          * GradeOut
-         * @description fails holds the labels of the parts that had to be whole and are not.
+         * @description fails holds the labels of the parts that had to be whole and are not; waived of those that
+         *     had to be and could not be judged.
          */
         GradeOut: {
             /** Percent */
@@ -4354,6 +4355,8 @@ export interface components {
             items: components["schemas"]["ItemGradeOut"][];
             /** Fails */
             fails: string[];
+            /** Waived */
+            waived: string[];
         };
         /**
          * ItemGradeOut
@@ -5083,6 +5086,18 @@ export interface components {
             trials: components["schemas"]["TrialOut"][];
         };
         /**
+         * AgreedOut
+         * @description Agreement of verdicts beyond chance, and the counts that it rests on.
+         */
+        AgreedOut: {
+            /** Kappa */
+            kappa: number;
+            /** Judged */
+            judged: number;
+            /** Alike */
+            alike: number;
+        };
+        /**
          * AnovaRowOut
          * @description Squares in square micrometres; f and p are null where there is no test.
          */
@@ -5116,7 +5131,7 @@ export interface components {
         };
         /**
          * HandOut
-         * @description Bias against the key with its 95 per cent interval; kappa is agreement of verdicts.
+         * @description Bias against the key with its 95 per cent interval; agreed is that of verdicts with it.
          */
         HandOut: {
             /** Student */
@@ -5133,8 +5148,7 @@ export interface components {
             spread_low_mm: number;
             /** Spread High Mm */
             spread_high_mm: number;
-            /** Kappa */
-            kappa: number | null;
+            agreed: components["schemas"]["AgreedOut"] | null;
         };
         /** HardValveOut */
         HardValveOut: {
@@ -5178,15 +5192,14 @@ export interface components {
             /** Components */
             components: components["schemas"]["ComponentOut"][];
             /** Categories */
-            categories: number;
+            categories: number | null;
             /** Pooled */
             pooled: boolean;
             /** Hands */
             hands: components["schemas"]["HandOut"][];
             /** Hardest */
             hardest: components["schemas"]["HardValveOut"][];
-            /** Kappa Together */
-            kappa_together: number | null;
+            together: components["schemas"]["AgreedOut"] | null;
             /** Says */
             says: string[];
         };
