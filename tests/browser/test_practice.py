@@ -23,8 +23,8 @@ def keys(page: Page, pressed: str, says: str) -> None:
     expect(said(page)).to_contain_text(re.compile(says))
 
 
-def close_up(page: Page) -> None:
-    for name in ("Count leaves and tools", "Turning tool off the crank nut", "Cover on"):
+def close_up(page: Page, turning_off: str = "Turning tool off the crank nut") -> None:
+    for name in ("Count leaves and tools", turning_off, "Cover on"):
         page.get_by_role("button", name=name).press("Enter")
     expect(said(page)).to_contain_text("The cover is on")
     page.get_by_role("button", name="First start").press("Enter")

@@ -48,7 +48,7 @@ def test_a_run_sets_the_closing_gap_first(page_as):
     expect(said(page)).to_contain_text(re.compile("A closing shim of .* is in at valve 1"))
     assert axe_faults(page) == []
     pick(page, "Close up")
-    close_up(page)
+    close_up(page, "Out of gear")
     expect(page.get_by_role("columnheader", name="Closing found")).to_be_visible()
     expect(page.get_by_text("closing gap wrongly set (valve 1)")).to_be_visible()
     assert axe_faults(page) == []
