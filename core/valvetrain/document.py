@@ -7,7 +7,7 @@ of a document at once. Nothing here knows what an engine is.
 
 import json
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from decimal import Decimal
 from typing import Any, NamedTuple, TypeVar
 
@@ -15,6 +15,7 @@ from valvetrain.constants import MOST_TEXT
 from valvetrain.errors import RefusedError
 
 T = TypeVar("T", bound=str)
+R = TypeVar("R")
 
 
 class Fault(NamedTuple):
@@ -137,6 +138,22 @@ class Node:
             self.given("true or false")
             return False
         return self.value
+
+
+def read_inside(node: Node, read: Callable[[Any], R], wanted: str) -> R | None:
+    """A value that has a reader of its own; its faults are noted at their paths in this document.
+    None where it has any."""
+    if node.missing:
+        node.given(wanted)
+        return None
+    try:
+        return read(node.value)
+    except DocumentError as refusal:
+        node.faults += [
+            Fault(node.path + fault.path.removeprefix("$"), fault.problem)
+            for fault in refusal.faults
+        ]
+        return None
 
 
 def parse_json(text: str) -> Any:

@@ -13,6 +13,7 @@ from edrix.practice import services as practice
 from edrix.practice.models import PracticeEvent, PracticeRun
 from tests.server.conftest import new_practice
 from valvetrain.practice import read_action, replay
+from valvetrain.practice.run_file import read_run, replay_file
 
 
 @pytest.fixture
@@ -501,3 +502,18 @@ class TestASecondAttemptAtATest:
     def test_where_it_is_for_learning_they_stay(self, school, browsers):
         told, now = self.attempts(school, browsers, "alone")
         assert [one["valve"] for one in told] == [one["valve"] for one in now]
+
+
+def test_a_run_is_taken_away_as_a_file_that_replays_to_the_same(school, browsers, run):
+    """By instructors only: everything hidden is in it."""
+    run.do("turn", by_deg=90)
+    run.do("try", valve=1, leaves_um=[250])
+    answer = browsers["instructor"].get(f"/api/runs/{school.run_id}/run.json")
+    assert "attachment" in answer["Content-Disposition"]
+    file = read_run(answer.json())
+    known = live.live(school.run_id)
+    assert file.setup.hidden == known.setup.hidden
+    told = replay_file(file)
+    assert [one.says for one in told.observations][-1].startswith("0.25 mm")
+    refused = browsers["student"].get(f"/api/runs/{school.run_id}/run.json")
+    assert refused.status_code == 403

@@ -220,6 +220,11 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 200, 404, 409, 404, 404),
     ),
     (
+        "take a run away as a file, with what it hides",
+        ("GET", lambda s: f"/api/runs/{s.run_id}/run.json", nothing),
+        (401, 200, 404, 403, 404, 404),
+    ),
+    (
         "see one's own progress",
         ("GET", lambda s: f"/api/classes/{s.class_a}/progress", nothing),
         (401, 403, 404, 200, 200, 404),

@@ -2,6 +2,7 @@
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Callable
 from decimal import Decimal
@@ -24,10 +25,16 @@ def main(arguments: list[str]) -> int:
         print(f"edrix calc: {' '.join(str(refusal).split())}", file=sys.stderr)
         return 2
     answer = _rounded(answer)
-    if options.text:
-        print("\n".join(_lines(answer)))
-    else:
-        print(json.dumps(answer, ensure_ascii=False, allow_nan=False))
+    written = (
+        "\n".join(_lines(answer))
+        if options.text
+        else json.dumps(answer, ensure_ascii=False, allow_nan=False)
+    )
+    try:
+        print(written, flush=True)
+    except BrokenPipeError:
+        # Whoever read it has seen enough (`edrix calc … | head`); nothing is left to be flushed.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     return 0
 
 
@@ -116,6 +123,11 @@ _COMMANDS: dict[str, tuple[str, _Answer, _Arguments]] = {
         "Marks and findings of one reading sheet.",
         _later("grades", "answer_grade"),
         _later("grades", "grade_arguments"),
+    ),
+    "run": (
+        "One practice run replayed: what was observed, and its debrief.",
+        _later("runs", "answer_run"),
+        _later("runs", "run_arguments"),
     ),
     "study": (
         "How well a class measures: gauge study of crossed readings.",

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from valvetrain.document import DocumentError, Node
+from valvetrain.document import DocumentError, Node, read_inside
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine, write_engine
 from valvetrain.grading.columns import CLOSING, COLUMNS, FURTHER, READING, STOP, VERDICT
@@ -144,14 +144,10 @@ def _asks(node: Node) -> tuple[frozenset[str], frozenset[str]]:
 
 def _engine(node: Node) -> Engine:
     """The engine inside. Without it nothing else can be read, so its faults are raised at once."""
-    if node.missing:
-        node.fault("is missing; give an edrix-engine/1 object")
+    engine = read_inside(node, read_engine, "an edrix-engine/1 object")
+    if engine is None:
         raise DocumentError(node.faults)
-    try:
-        return read_engine(node.value)
-    except DocumentError as refusal:
-        inside = [fault._replace(path=node.path + fault.path[1:]) for fault in refusal.faults]
-        raise DocumentError([*node.faults, *inside]) from None
+    return engine
 
 
 def _key(

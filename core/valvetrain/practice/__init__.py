@@ -13,7 +13,7 @@ from valvetrain.practice.actions import (
     write_action,
 )
 from valvetrain.practice.closing import FirstStartResult, Outcome, first_start
-from valvetrain.practice.coach import Advice, advise, asks, margin_now_deg
+from valvetrain.practice.coach import Advice, advise, asks
 from valvetrain.practice.constants import PRACTICE_VERSION
 from valvetrain.practice.debrief import (
     Debrief,
@@ -23,6 +23,7 @@ from valvetrain.practice.debrief import (
     what_it_shows,
     write_debrief,
 )
+from valvetrain.practice.measuring import margin_now_deg
 from valvetrain.practice.observation import Observation, RefusedActionError
 from valvetrain.practice.run import apply, replay
 from valvetrain.practice.setup import (

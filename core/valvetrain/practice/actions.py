@@ -18,7 +18,13 @@ from typing import (
 )
 
 from valvetrain.document import DocumentError, Node
-from valvetrain.practice.constants import MOST_NOTE, MOST_SCREW_DEG, MOST_STACK, MOST_TURN_DEG
+from valvetrain.practice.constants import (
+    MOST_HOURS,
+    MOST_NOTE,
+    MOST_SCREW_DEG,
+    MOST_STACK,
+    MOST_TURN_DEG,
+)
 
 How = Literal["straight", "skewed", "tip", "one-side"]
 GapKind = Literal["opening", "closing", "running"]
@@ -75,6 +81,12 @@ class Paint(NamedTuple):
     """A dot of one's own on the pulley, at the pointer; or that one wiped off."""
 
     wipe: bool = False
+
+
+class Wait(NamedTuple):
+    """The engine left to stand, and to cool."""
+
+    hours: Annotated[float, Bounds(0, MOST_HOURS, "hours", above=True)]
 
 
 class Look(NamedTuple):
@@ -180,12 +192,13 @@ class FirstStart(NamedTuple):
 
 
 Action = (
-    Turn | Rock | Wiggle | Push | Paint | Look | Try | Loosen | Tighten | Screw | SetByLeaf | Zero
-    | TakeShim | ReadShim | FitShim | Cams | LockCrank | Done | Write | CountTools | ToolOff
+    Turn | Rock | Wiggle | Push | Paint | Wait | Look | Try | Loosen | Tighten | Screw | SetByLeaf
+    | Zero | TakeShim | ReadShim | FitShim | Cams | LockCrank | Done | Write | CountTools | ToolOff
     | Cover | FirstStart
 )  # fmt: skip
 ACTIONS: dict[str, type[Action]] = {
     "turn": Turn, "rock": Rock, "wiggle": Wiggle, "push": Push, "paint": Paint,
+    "wait": Wait,
     "look": Look, "try": Try,
     "loosen": Loosen, "tighten": Tighten, "screw": Screw, "set": SetByLeaf, "zero": Zero,
     "take-shim": TakeShim, "read-shim": ReadShim, "fit-shim": FitShim, "cams": Cams,

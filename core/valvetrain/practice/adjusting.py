@@ -28,12 +28,12 @@ from valvetrain.practice.constants import (
     RIGHT_DRAG_MM,
     SET_HAND_MM,
     SPRUNG_MM,
-    UNSTATED_TORQUE_NM,
 )
 from valvetrain.practice.measuring import (
     felt_total_mm,
     gap_for_mm,
     hidden_bias_mm,
+    leaf_words,
     lift_mm,
     need_cams,
     need_leaves,
@@ -83,13 +83,13 @@ def apply_tighten(setup: Setup, state: State, action: Tighten) -> tuple[State, O
     adjuster = _screw_of(setup, action.valve)
     if seat.nut_tight and action.torque_nm is None:
         raise RefusedActionError(f"The lock nut of valve {action.valve} is tight already.")
-    maker_nm = adjuster.locknut_torque_nm or UNSTATED_TORQUE_NM
-    if action.torque_nm is None:
+    maker_nm = adjuster.locknut_torque_nm
+    if action.torque_nm is None or maker_nm is None:
         middle, half = sum(BY_HAND) / 2, (BY_HAND[1] - BY_HAND[0]) / 2
         share = min(BY_HAND[1], max(BY_HAND[0], middle + scatter(setup, state, half / 2)))
     else:
         share = action.torque_nm / maker_nm
-    if share > OVER_TORQUE and not seat.warned:
+    if maker_nm is not None and share > OVER_TORQUE and not seat.warned:
         warned = put_seat(setup, state, action.valve, seat._replace(warned=True))
         return warned, Observation(
             f"{action.torque_nm:g} N·m is far above the {round(maker_nm, 1):g} N·m of this nut: "
@@ -104,7 +104,13 @@ def apply_tighten(setup: Setup, state: State, action: Tighten) -> tuple[State, O
         clearance_mm=seat.clearance_mm - seat.creep_mm + creep,
         creep_mm=creep,
     )
-    how = "by hand" if action.torque_nm is None else f"to {action.torque_nm:g} N·m"
+    how = "by hand"
+    if action.torque_nm is not None:
+        how = (
+            "as a ring spanner makes it: the maker gives no torque for it"
+            if maker_nm is None
+            else f"to {action.torque_nm:g} N·m"
+        )
     soft = " It went soft before it came tight." if tight.stretched else ""
     return put_seat(setup, state, action.valve, tight), Observation(
         f"The lock nut of valve {action.valve} is tight, {how}.{soft}"
@@ -137,9 +143,9 @@ def apply_set(setup: Setup, state: State, action: SetByLeaf) -> tuple[State, Obs
     found_mm = raw_gap_mm(setup, state, action.valve)
     # What a leaf finds is a multiple of the gap; the gap is turned until it finds what is wanted.
     by_mm = found_mm - (bias + wanted_mm) / gap_for_mm(setup, action.how, 1.0)
-    shown = f"{sum(action.leaves_um) / UM_PER_MM:.3f}".rstrip("0")
     return _turned(setup, state, action.valve, seat, by_mm), Observation(
-        f"The screw of valve {action.valve} is turned until the {shown} mm drags.",
+        f"The screw of valve {action.valve} is turned until the {leaf_words(action.leaves_um)} "
+        "drags.",
         {"feel": "drag", "pull": 0.5},
     )
 

@@ -3,17 +3,25 @@
 from enum import StrEnum
 from typing import NamedTuple
 
+import numpy as np
+
+from valvetrain.angles import CYCLE_DEG
 from valvetrain.constants import ROUNDED_MM, UM_PER_MM
 from valvetrain.effect import effect_of
-from valvetrain.engine import Valve
+from valvetrain.engine import Engine, Role, Valve
+from valvetrain.lobe import lobe_of, valve_lift_mm
 from valvetrain.practice.constants import (
+    HAMMERS_MM,
     HARD_DEG,
+    NO_AIR,
     NO_GAP_MM,
     SLACK_TORQUE,
     STRIKES_DEG,
     TICKS_MM,
+    WARM_MM,
+    WEAK_AIR,
 )
-from valvetrain.practice.measuring import clearance_mm
+from valvetrain.practice.measuring import clearance_mm, is_out
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import ShimSeat, State
 from valvetrain.turned import hand_turning
@@ -37,7 +45,7 @@ _ORDER = (
 _HEADLINES = {
     Outcome.QUIET: "It starts at once and runs quietly.",
     Outcome.TICKS: "It starts and runs, and it ticks.",
-    Outcome.HARD: "It is hard to start.",
+    Outcome.HARD: "It starts hard and runs badly.",
     Outcome.DEAD: "It will not run.",
     Outcome.DAMAGE: "It is stopped at once: something was damaged.",
 }
@@ -78,7 +86,7 @@ def _whole_engine(setup: Setup, state: State) -> list[Consequence]:
             Consequence(Outcome.QUIET, "The tools were not counted: nobody knows what lies inside.")
         )
     if not state.closed:
-        found.append(Consequence(Outcome.TICKS, "The cover was off: oil is all over the bench."))
+        found.append(Consequence(Outcome.QUIET, "The cover was off: oil is all over the bench."))
     if state.cams_out:
         found.append(Consequence(Outcome.DEAD, "The cams were still out."))
     late = abs(state.cam_late_deg)
@@ -109,7 +117,8 @@ def _each_valve(setup: Setup, state: State) -> list[Consequence]:
             found.append(Consequence(Outcome.DAMAGE, said, number))
         elif seat.clearance_mm > high_mm + TICKS_MM:
             over_mm = seat.clearance_mm - high_mm
-            said = f"Valve {number} ticks: {over_mm:.2f} mm above its spec."
+            how = "hammers" if over_mm >= HAMMERS_MM else "ticks"
+            said = f"Valve {number} {how}: {over_mm:.2f} mm above its spec."
             found.append(Consequence(Outcome.TICKS, said, number))
         found += _pulled_shut(setup, valve, seat)
     return found
@@ -131,22 +140,97 @@ def _pulled_shut(setup: Setup, valve: Valve, seat: ShimSeat) -> list[Consequence
 
 
 def _cylinders(setup: Setup, state: State) -> list[Consequence]:
-    """A valve without clearance does not seat, and its cylinder has no compression."""
-    held: dict[int, list[int]] = {}
-    for valve, seat in zip(setup.engine.valves, state.seats, strict=True):
-        sets_itself = setup.engine.adjuster(valve.number).adjusts_itself
-        if seat.clearance_mm < 0 and not sets_itself:
-            held.setdefault(valve.cylinder, []).append(valve.number)
-    worst = Outcome.DEAD if len(held) * 2 > setup.engine.cylinders else Outcome.HARD
+    """What is wrong with each cylinder, and from how many the engine still runs: with more than
+    half of them dead it does not."""
+    faults: list[CylinderFault] = []
+    for cylinder in range(1, setup.engine.cylinders + 1):
+        own = _working(setup, state, cylinder)
+        faults += _held_open(cylinder, own) or _breathing(setup, cylinder, own)
+        faults += [fault for pair in own for fault in _held_when_warm(setup, *pair)]
+    dead = {fault.cylinder for fault in faults if fault.dead}
+    worst = Outcome.DEAD if len(dead) * 2 > setup.engine.cylinders else Outcome.HARD
     return [
-        Consequence(
-            worst,
-            f"Cylinder {cylinder} has no compression: valve {', '.join(map(str, valves))} is held "
-            "open.",
-            valves[0],
-        )
-        for cylinder, valves in sorted(held.items())
+        Consequence(worst if fault.dead else Outcome.HARD, fault.says, fault.valve)
+        for fault in sorted(faults, key=lambda one: (not one.dead, one.cylinder))
     ]
+
+
+class CylinderFault(NamedTuple):
+    """dead: its cylinder does not fire; else it runs badly."""
+
+    cylinder: int
+    valve: int
+    dead: bool
+    says: str
+
+
+Working = list[tuple[Valve, ShimSeat]]
+
+
+def _working(setup: Setup, state: State, cylinder: int) -> Working:
+    """The valves that let a cylinder breathe and have a clearance to speak of."""
+    return [
+        (valve, seat)
+        for valve in setup.engine.valves_of(cylinder)
+        if valve.role is not Role.BRAKE
+        and not setup.engine.adjuster(valve.number).adjusts_itself
+        and not is_out(setup, state, valve.number)
+        for seat in [state.seats[setup.place[valve.number]]]
+    ]
+
+
+def _held_open(cylinder: int, own: Working) -> list[CylinderFault]:
+    """A valve without clearance does not seat, and its cylinder has no compression."""
+    held = [valve.number for valve, seat in own if seat.clearance_mm < 0]
+    if not held:
+        return []
+    which = f"valve {held[0]} is" if len(held) == 1 else f"valves {', '.join(map(str, held))} are"
+    says = f"Cylinder {cylinder} has no compression: {which} held open."
+    return [CylinderFault(cylinder, held[0], dead=True, says=says)]
+
+
+def _breathing(setup: Setup, cylinder: int, own: Working) -> list[CylinderFault]:
+    """Valves that are far too loose open late, close early and lift less. What a cylinder is filled
+    with falls with what its intake lets in and with what its exhaust lets out (derived: the charge
+    as the product of the two shares)."""
+    shares = {valve: air_share(setup.engine, valve, seat.clearance_mm) for valve, seat in own}
+    charge = 1.0
+    for role in (Role.INTAKE, Role.EXHAUST):
+        of_role = [min(1.0, share) for valve, share in shares.items() if valve.role is role]
+        charge *= sum(of_role) / len(of_role) if of_role else 1.0
+    if charge >= WEAK_AIR:
+        return []
+    dead = charge < NO_AIR
+    loosest = min(shares, key=lambda valve: shares[valve])
+    says = (
+        f"Cylinder {cylinder} {'does not fire' if dead else 'is weak'}: it is filled to "
+        f"{100 * charge:.0f} %; valve {loosest.number} lets through {100 * shares[loosest]:.0f} % "
+        "of what it should."
+    )
+    return [CylinderFault(cylinder, loosest.number, dead, says)]
+
+
+def _held_when_warm(setup: Setup, valve: Valve, seat: ShimSeat) -> list[CylinderFault]:
+    """A valve below its cold spec by so much that its growth takes up the rest. One that is
+    measured hot shows it when it is measured."""
+    low_mm = float(setup.engine.clearance[valve.role].low_mm)
+    warm_gap_mm = seat.clearance_mm - WARM_MM[valve.role]
+    if setup.engine.measured == "hot" or not 0 <= seat.clearance_mm < low_mm or warm_gap_mm >= 0:
+        return []
+    says = (
+        f"Once it is warm valve {valve.number} is held open: cylinder {valve.cylinder} loses its "
+        "compression, and the seat burns."
+    )
+    return [CylinderFault(valve.cylinder, valve.number, dead=False, says=says)]
+
+
+def air_share(engine: Engine, valve: Valve, clearance_mm: float) -> float:
+    """What a valve lets through at this clearance, of what it does at its nominal one: the area
+    under its lift over the cycle. 0 where it never opens."""
+    lift = lobe_of(engine, valve.role).follower_lift_mm(np.arange(0.0, CYCLE_DEG, 1.0))
+    nominal_mm = float(engine.clearance[valve.role].middle_mm)
+    nominal = float(valve_lift_mm(lift, nominal_mm).sum())
+    return float(valve_lift_mm(lift, clearance_mm).sum()) / nominal
 
 
 def _later(setup: Setup, state: State) -> list[str]:

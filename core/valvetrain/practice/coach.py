@@ -4,17 +4,19 @@ Questions are asked at the level *prompted*; at *shown* the next leaf is named a
 the student's own leaves have proved and never from the hidden clearance.
 """
 
-from collections.abc import Iterable
+from collections.abc import Sequence
 from decimal import Decimal
 from typing import NamedTuple
 
 from valvetrain.constants import UM_PER_MM
-from valvetrain.gauges import Feel, GaugeError, LeafTry, Reading, Spec, best_stack, read_gap
-from valvetrain.heel import valve_margin_deg
+from valvetrain.gauges import GaugeError, Reading, Spec, best_stack, read_gap
 from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
-from valvetrain.practice.constants import SMALLEST_STACK_ERROR_MM
+from valvetrain.practice.constants import SMALLEST_STACK_ERROR_MM, WARM_FELT_MM
+from valvetrain.practice.evidence import felt_here
+from valvetrain.practice.measuring import margin_now_deg, warm_mm
 from valvetrain.practice.observation import Observation
+from valvetrain.practice.run import Stretch
 from valvetrain.practice.running import CHANGES, RunningCheck, running_check
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
@@ -29,11 +31,6 @@ def _how_to_tell(setup: Setup, valve: int) -> str:
     return f"Wiggle its {gear.part}" if gear.wiggles else "Look where its lobe points"
 
 
-def margin_now_deg(setup: Setup, state: State, valve: int) -> float:
-    """Degrees to the edge of this valve's heel, where its cam really stands."""
-    return valve_margin_deg(setup.as_turned, setup.engine.valve[valve], state.cam_deg)
-
-
 def asks(setup: Setup, state: State, action: a.Action) -> str | None:
     """What a careful colleague would ask before this is done; None where there is nothing.
 
@@ -44,7 +41,14 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
             f"Is valve {action.valve} on its heel here? {_how_to_tell(setup, action.valve)}, and "
             "look where its companion stands."
         )
-    if isinstance(action, a.Loosen | a.TakeShim) and not _all_written(setup, state):
+    if isinstance(action, a.Try | a.SetByLeaf | a.Zero) and (
+        warm_mm(setup, state, setup.engine.valve[action.valve].role) > WARM_FELT_MM
+    ):
+        return (
+            "Is the engine cold? Lay a hand on the head: the spec is for a cold one. A warm one is "
+            "let stand, not corrected in the head."
+        )
+    if isinstance(action, a.Loosen | a.TakeShim) and not all_written(setup, state):
         return "Is every valve measured and written down? All are, before anything is changed."
     if (
         isinstance(action, a.TakeShim)
@@ -89,7 +93,7 @@ def _asks_at_the_end(setup: Setup, state: State, action: a.Action) -> str | None
     return None
 
 
-def _all_written(setup: Setup, state: State) -> bool:
+def all_written(setup: Setup, state: State) -> bool:
     """Every valve has its figure, and those that are pulled shut their second one."""
     written = {(note.valve, note.column) for note in state.notes}
     return all(
@@ -126,49 +130,49 @@ class Advice(NamedTuple):
         """What the next leaf can tell; empty where none is named."""
         if self.leaves_mm is None:
             return ""
-        size = f"{sum(self.leaves_mm, Decimal(0)):.3f}".rstrip("0")
+        size = f"{sum(self.leaves_mm, Decimal(0)):.3f}".rstrip("0").rstrip(".")
         return (
             f"If {size} mm goes in, the gap is at least that; if it does not, or only by force, "
             "it is no more."
         )
 
 
-def advise(
-    setup: Setup,
-    valve: int,
-    felt: Iterable[tuple[a.Action, Observation]],
-    gap: a.GapKind = "opening",
-) -> Advice:
-    """What the leaves tried in this gap since it was last changed have proved, and the next.
+def advise(setup: Setup, valve: int, run: Sequence[Stretch], gap: a.GapKind = "opening") -> Advice:
+    """What the leaves of this gap prove where the crank now stands, and the next one.
 
-    A valve that has no such gap is advised on the one that all have.
+    Only leaves since the valve was last changed and the crank last turned belong together; one that
+    was tried off the heel proves nothing, and that is said. A valve that has no such gap is advised
+    on the one that all have.
     """
     role = setup.engine.valve[valve].role
     closing = setup.engine.closing.get(role) if gap == "closing" else None
     spec = closing or setup.engine.clearance[role]
     asked: a.GapKind = "closing" if closing else "opening"
-    done = list(felt)
     box = [Decimal(leaf) / UM_PER_MM for leaf in setup.leaves_um]
-    tries: list[LeafTry] = []
-    for action, seen in done:
-        if getattr(action, "valve", None) != valve:
-            continue
-        if isinstance(action, CHANGES):
-            tries = []
-        elif isinstance(action, a.Try) and action.gap == asked:
-            total_mm = Decimal(sum(action.leaves_um)) / UM_PER_MM
-            tries.append(LeafTry(total_mm, Feel(str(seen.facts["feel"]))))
-    reading = read_gap(tries, Spec(spec.low_mm, spec.high_mm, spec.nominal_mm), box)
+    felt = felt_here(setup, run, valve, asked)
+    proving = [one for one in felt if one.margin_deg >= 0 or asked == "closing"]
+    limits = Spec(spec.low_mm, spec.high_mm, spec.nominal_mm)
+    reading = read_gap([one.leaf for one in proving], limits, box)
+    if len(proving) < len(felt):
+        return Advice(reading, None, _off_the_heel(setup, valve))
     leaves: tuple[Decimal, ...] | None = None
     if reading.next_leaf_mm is not None:
         leaves = (reading.next_leaf_mm,)
-    if not tries:
+    if not proving:
         leaves = _leaf_for(box, spec.nominal_mm or spec.low_mm or spec.high_mm)
+    done = [(one.action, one.seen) for one in run]
     running = running_check(setup, valve, done)
     if running is not None and running.set_anew and _nut_came_last(valve, done):
         return Advice(reading, _stack_for_running(box, running), running.says)
     rests_on = f" So judged: {spec.shop_words}." if spec.shop_words and leaves is None else ""
     return Advice(reading, leaves, reading.says + rests_on)
+
+
+def _off_the_heel(setup: Setup, valve: int) -> str:
+    return (
+        f"Valve {valve} is not on its heel here: what a leaf says now proves nothing. "
+        f"{_how_to_tell(setup, valve)}, turn the crank to its place, and begin again."
+    )
 
 
 def _nut_came_last(valve: int, done: list[tuple[a.Action, Observation]]) -> bool:

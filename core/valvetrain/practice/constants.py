@@ -10,7 +10,7 @@ from decimal import Decimal
 from valvetrain.constants import DRAG_BAND_MM, FORCED_BAND_MM
 from valvetrain.engine import Decompressor, Role
 
-PRACTICE_VERSION = "edrix-practice/2"
+PRACTICE_VERSION = "edrix-practice/3"
 """Of the figures below and of what actions do with them."""
 
 # What is dealt -------------------------------------------------------------------------------
@@ -29,6 +29,13 @@ RECEDED_MM = (0.10, 0.18)
 """How much below the spec a receding valve has come: least and most."""
 WARM_MM = {Role.INTAKE: 0.04, Role.EXHAUST: 0.07, Role.BRAKE: 0.07}
 """How much of a cold gap is gone on an engine that was just run."""
+COOLING_H = 2.0
+"""In so many hours a warm head loses all but 1/e (37 %) of its warmth. Standing overnight leaves
+nothing of it."""
+WARM_FELT_MM = 0.01
+"""From here on what warmth takes of a gap is a leaf's step, and spoils a figure."""
+HAND_WARM = 0.15
+"""Of the warmth at first: below this a head is no longer told from a cold one by hand."""
 HALF_TOOTH_DEG = 9.0
 """Half a tooth of a cam sprocket with 40 teeth, in crank degrees. Derived: 720 / 40 / 2."""
 FALSE_MARK_DEG = 18.0
@@ -73,12 +80,14 @@ PULL_STEP = 0.05
 
 SEEN_DEG = 25.0
 """A mark is in sight of its pointer this many crank degrees from it."""
+PIN_DEG = 1.5
+"""So near to its hole a timing pin finds it, and draws the crank to its place."""
 AT_POINTER_DEG = 2.0
 """So near a mark counts as standing at its pointer when the crank stops."""
 PLAY_MM = 0.03
 """More play than this is felt by a wiggle as loose, less as hardly any."""
-CLEAR_PLAY_MM = 0.6
-"""From here on a rocker rattles: far more than any clearance."""
+RATTLES_MM = 0.2
+"""A rocker rattles from so much play beyond twice its valve's own largest clearance."""
 WIGGLE_HAND_MM = 0.005
 """Standard deviation of the play that a wiggling hand feels."""
 SEEN_STEP_MM = 0.1
@@ -94,8 +103,6 @@ OVER_TORQUE = 1.25
 """From this share of the maker's torque a screw stretches; it is told once before."""
 BY_HAND = (0.8, 1.1)
 """Shares of the maker's torque that a ring spanner by feel comes to: least and most."""
-UNSTATED_TORQUE_NM = 20.0
-"""The torque of a lock nut where the maker gives none: of a small one, in N·m."""
 MICROMETER_MM = 0.01
 """A micrometer is read in hundredths."""
 MICROMETER_HAND_MM = 0.002
@@ -111,6 +118,11 @@ SMALLEST_STACK_ERROR_MM = Decimal("0.005")
 
 TICKS_MM = 0.03
 """So far above its spec a valve is heard."""
+HAMMERS_MM = 0.5
+"""So far above it the parts hammer each other."""
+WEAK_AIR, NO_AIR = 0.8, 0.5
+"""Of what fills a cylinder at its nominal clearances (by the area under the lift of its valves over
+the cycle): below the first it is weak, below the second it does not fire."""
 STRIKES_DEG = 30.0
 """Cams so many crank degrees off: valves meet pistons."""
 HARD_DEG = 12.0
@@ -123,6 +135,14 @@ tenth of a leaf's step."""
 NO_GAP_MM = 2.0
 """From here on it is no gap but a part that is missing: no effect of a clearance is told of it."""
 
+# What is remarked ---------------------------------------------------------------------------
+
+FIGURE_MM = Decimal("0.01")
+"""A written figure may lie this far outside what the leaves prove: it is written to a hundredth,
+and a hand is not steady."""
+TURNED_SHIM_MM = Decimal("0.1")
+"""A closing shim that turns between two fingers may stand for a figure up to this."""
+
 # What one action may ask ----------------------------------------------------------------------
 
 MOST_TURN_DEG = 1440.0
@@ -133,5 +153,11 @@ MOST_STACK = 6
 """Leaves in one stack. Limit."""
 MOST_DOTS = 4
 """Dots of paint on one pulley. Limit."""
+MOST_HOURS = 72.0
+"""Let stand at once: from Friday to Monday. Limit."""
+MOST_ACTIONS = 20_000
+"""Actions, or planted faults, of one file. Limit."""
+MOST_SEED = 2**63 - 1
+"""Limit."""
 MOST_NOTE = 20
 """Characters of one figure on the notepad. Limit."""

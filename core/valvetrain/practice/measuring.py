@@ -6,10 +6,14 @@ the gap feel smaller than it is when cold; so does a brake rocker that hangs off
 The figures are in `constants`.
 """
 
+import math
+
 from valvetrain.constants import UM_PER_MM
 from valvetrain.engine import Role
+from valvetrain.heel import valve_margin_deg
 from valvetrain.practice.actions import GapKind, How, Try
 from valvetrain.practice.constants import (
+    COOLING_H,
     DRAG_MM,
     DRAG_PULL,
     DRAG_PULL_FALL,
@@ -53,13 +57,42 @@ def lift_mm(setup: Setup, state: State, valve: int) -> float:
     return setup.lobes[valve].lift_at_mm(cycle_deg)
 
 
+def is_out(setup: Setup, state: State, valve: int) -> bool:
+    """Whether a shim that belongs at this valve is not in."""
+    place = setup.place[valve]
+    hidden, seat = setup.hidden[place], state.seats[place]
+    return (hidden.shim_um is not None and seat.shim_um is None) or (
+        hidden.closing_um is not None and seat.closing_um is None
+    )
+
+
+def margin_now_deg(setup: Setup, state: State, valve: int) -> float:
+    """Degrees to the edge of this valve's heel, where its cam really stands."""
+    return valve_margin_deg(setup.as_turned, setup.engine.valve[valve], state.cam_deg)
+
+
+def warm_mm(setup: Setup, state: State, role: Role) -> float:
+    """What warmth still takes of a cold gap: it comes back as the engine cools, as the difference
+    to its surroundings falls (Newton's law of cooling; growth in proportion to that)."""
+    return WARM_MM[role] * warmth(setup, state)
+
+
+def warmth(setup: Setup, state: State) -> float:
+    """What is left of the warmth of an engine that was just run, 1 to 0."""
+    return math.exp(-state.stood_h / COOLING_H) if setup.warm else 0.0
+
+
+def leaf_words(leaves_um: tuple[int, ...]) -> str:
+    """`0.25 mm`, `7 mm`."""
+    return f"{sum(leaves_um) / UM_PER_MM:.3f}".rstrip("0").rstrip(".") + " mm"
+
+
 def raw_gap_mm(setup: Setup, state: State, valve: int, gap: GapKind = "opening") -> float:
     """Clearance less lift, on the engine as warm as it is; below zero the valve is lifted.
 
     Raises RefusedActionError where this valve has no such gap.
     """
-    role = setup.engine.valve[valve].role
-    warm = WARM_MM[role] if setup.warm else 0.0
+    warm = warm_mm(setup, state, setup.engine.valve[valve].role)
     lift = lift_mm(setup, state, valve)
     if gap == "closing":
         # The play of both sides comes to lie here while the opening rocker presses.
@@ -143,9 +176,9 @@ def apply_try(setup: Setup, state: State, action: Try) -> tuple[State, Observati
     spare_mm = felt_mm - felt_total_mm(action.leaves_um) + scatter(setup, state, HAND_MM)
     feel, pull = feel_of(spare_mm)
     total_um = sum(action.leaves_um)
-    shown = f"{total_um / UM_PER_MM:.3f}".rstrip("0") + " mm"
     return state, Observation(
-        f"{shown}: {_FEEL_WORDS[feel]}", {"feel": feel, "pull": pull, "total_um": total_um}
+        f"{leaf_words(action.leaves_um)}: {_FEEL_WORDS[feel]}",
+        {"feel": feel, "pull": pull, "total_um": total_um},
     )
 
 

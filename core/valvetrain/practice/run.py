@@ -3,6 +3,8 @@
 from collections.abc import Callable, Iterable
 from typing import Any, NamedTuple
 
+from valvetrain.angles import apart_deg
+from valvetrain.engine import TimingMark
 from valvetrain.practice import actions as a
 from valvetrain.practice.adjusting import (
     apply_cams,
@@ -16,6 +18,7 @@ from valvetrain.practice.adjusting import (
     apply_zero,
 )
 from valvetrain.practice.closing import first_start
+from valvetrain.practice.constants import PIN_DEG
 from valvetrain.practice.measuring import apply_try, put_seat, seat_of
 from valvetrain.practice.observation import Observation, RefusedActionError
 from valvetrain.practice.setup import Setup
@@ -27,6 +30,7 @@ from valvetrain.practice.turning import (
     apply_rock,
     apply_turn,
     apply_wiggle,
+    warmth_words,
 )
 from valvetrain.turned import hand_turning
 
@@ -71,8 +75,32 @@ def _write(setup: Setup, state: State, action: a.Write) -> tuple[State, Observat
 def _lock(setup: Setup, state: State, action: a.LockCrank) -> tuple[State, Observation]:
     if state.crank_locked == action.locked:
         raise RefusedActionError(f"The crank is {'locked' if action.locked else 'free'} already.")
-    says = "The crank is locked." if action.locked else "The crank is free."
+    pins = [mark for mark in setup.marks if mark.means == "pin"]
+    if action.locked and pins and not any(_goes_in(state, mark) for mark in pins):
+        raise RefusedActionError(
+            "The timing pin does not go in here: turn the crank to its place, feeling for the hole."
+        )
+    if pins:
+        says = (
+            "The timing pin is in: this is its place, and the crank is locked."
+            if action.locked
+            else "The timing pin is out; the crank is free."
+        )
+    else:
+        says = "The crank is locked." if action.locked else "The crank is free."
     return state._replace(crank_locked=action.locked), Observation(says)
+
+
+def _goes_in(state: State, mark: TimingMark) -> bool:
+    """Whether the hole stands before the pin."""
+    at_deg = state.crank_deg if mark.on == "crank" else state.cam_deg
+    return any(apart_deg(at_deg, hole) <= PIN_DEG for hole in mark.crank_degs())
+
+
+def _wait(setup: Setup, state: State, action: a.Wait) -> tuple[State, Observation]:
+    after = state._replace(stood_h=state.stood_h + action.hours)
+    hours = f"{action.hours:g} hour{'' if action.hours == 1 else 's'}"
+    return after, Observation(f"The engine has stood for {hours}. {warmth_words(setup, after)}")
 
 
 def _tools(setup: Setup, state: State, action: a.CountTools) -> tuple[State, Observation]:
@@ -110,6 +138,7 @@ _WITH_THE_COVER_ON = (
     a.Write,
     a.Turn,
     a.Paint,
+    a.Wait,
 )
 _Apply = Callable[[Setup, State, Any], tuple[State, Observation]]
 _APPLY: dict[type, _Apply] = {
@@ -118,6 +147,7 @@ _APPLY: dict[type, _Apply] = {
     a.Wiggle: apply_wiggle,
     a.Push: apply_push,
     a.Look: apply_look,
+    a.Wait: _wait,
     a.Paint: apply_paint,
     a.Try: apply_try,
     a.Loosen: apply_loosen,

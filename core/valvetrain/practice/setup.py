@@ -105,6 +105,8 @@ class Setup:
     bridged: bool = False
     """Whether each rocker works its valves through a bridge, which tips under a leaf that lies on
     one side of it only."""
+    start_deg: float | None = None
+    """Where the crank stands at first; None: dealt by the seed."""
 
     @cached_property
     def kinds(self) -> frozenset[FaultKind]:
@@ -233,6 +235,9 @@ def deal_setup(
     planted = tuple(faults)
     for fault in planted:
         _check_fault(engine, fault)
+        if planted.count(fault) > 1:
+            where = "" if fault.valve is None else f" on valve {fault.valve}"
+            raise SetupError(f"{fault.kind} is planted twice{where}; once is enough")
     if box not in BOXES:
         raise SetupError(f"the box “{box}” is not known; give one of {', '.join(BOXES)}")
     chance = random.Random(f"setup {seed}")  # noqa: S311 (dealt to be dealt again)
@@ -308,6 +313,8 @@ def _check_fault(engine: Engine, fault: PlantedFault) -> None:
 def _check_whole(engine: Engine, kind: FaultKind) -> None:
     if kind is FaultKind.FALSE_MARK and not any(_is_false(mark) for mark in engine.marks):
         raise SetupError(f"{kind}: this engine has no mark of a dead centre on its crank")
+    if kind is FaultKind.WARM and engine.measured == "hot":
+        raise SetupError(f"{kind}: this engine is measured hot")
     if kind is FaultKind.DECOMPRESSOR:
         if engine.decompressor is not None:
             raise SetupError(f"{kind}: this engine has one of its own, which acts in every run")

@@ -57,6 +57,8 @@ class State(NamedTuple):
     lag_deg: float = 0.0
     """How far the cam stands ahead of the crank, after turning back against the slack."""
     turned_deg: float = 0.0
+    stood_h: float = 0.0
+    """How long the engine was let stand in this run."""
     step: int = 0
     """Actions applied so far; the scatter of a hand is drawn by it."""
     cam_late_deg: float = 0.0
@@ -90,7 +92,9 @@ def first_state(setup: Setup) -> State:
         )
         for hidden in setup.hidden
     )
-    start_deg = float(setup.seed * 37 % 72 * 10)
+    start_deg = setup.start_deg
+    if start_deg is None:
+        start_deg = float(setup.seed * 37 % 72 * 10)
     return State(
         start_deg,
         seats,

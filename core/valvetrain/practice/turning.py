@@ -11,13 +11,21 @@ from valvetrain.looks import GEAR, has_rotor, lobes_hidden, looks
 from valvetrain.practice.actions import Look, Paint, Push, Turn, Wiggle
 from valvetrain.practice.constants import (
     AT_POINTER_DEG,
-    CLEAR_PLAY_MM,
+    HAND_WARM,
     MOST_DOTS,
     PLAY_MM,
+    RATTLES_MM,
     SEEN_DEG,
     WIGGLE_HAND_MM,
 )
-from valvetrain.practice.measuring import lift_mm, need_cams, put_seat, raw_gap_mm, seat_of
+from valvetrain.practice.measuring import (
+    lift_mm,
+    need_cams,
+    put_seat,
+    raw_gap_mm,
+    seat_of,
+    warmth,
+)
 from valvetrain.practice.observation import Observation, RefusedActionError, scatter
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import ShimSeat, State
@@ -82,7 +90,7 @@ def apply_wiggle(setup: Setup, state: State, action: Wiggle) -> tuple[State, Obs
             f"Valve {action.valve} has a {gear.part}: there is nothing to wiggle. Look at its lobe."
         )
     gap = raw_gap_mm(setup, state, action.valve) + scatter(setup, state, WIGGLE_HAND_MM)
-    if gap > CLEAR_PLAY_MM:
+    if gap > 2 * float(setup.engine.clearance[role].high_mm) + RATTLES_MM:
         play, says = "loose", "rattles: far more play than a gap should have"
     elif gap > PLAY_MM:
         play, says = "loose", "is loose"
@@ -178,7 +186,7 @@ def _sentence(words: str) -> str:
 
 
 def _past_words(past_deg: float) -> str:
-    if abs(past_deg) < 1:
+    if abs(past_deg) <= AT_POINTER_DEG:
         return "at its pointer"
     return f"{abs(past_deg):.0f}° {'past' if past_deg > 0 else 'before'} its pointer"
 
@@ -252,9 +260,16 @@ def _look_threads(setup: Setup, state: State) -> Observation:
 
 
 def _look_engine(setup: Setup, state: State) -> Observation:
-    if setup.warm:
-        return Observation("The head is warm to the hand: this engine was run not long ago.")
-    return Observation("The head is cold to the hand.")
+    return Observation(warmth_words(setup, state))
+
+
+def warmth_words(setup: Setup, state: State) -> str:
+    """What a hand on the head tells."""
+    if warmth(setup, state) <= HAND_WARM:
+        return "The head is cold to the hand."
+    if state.stood_h == 0:
+        return "The head is warm to the hand: this engine was run not long ago."
+    return "The head is still warm to the hand."
 
 
 def _listed(valves: list[int]) -> str:

@@ -39,6 +39,7 @@ from valvetrain.practice import (
     write_action,
     write_debrief,
 )
+from valvetrain.practice.run import stretches
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm
 
 MOST_STEPS = 5000
@@ -157,9 +158,7 @@ def advice(user: User, run_id: int, valve: int, gap: GapKind = "opening") -> Adv
         raise NotAllowedError("Nobody tells the next leaf in this run: that is for you to find.")
     if valve not in setup.place:
         raise NotFoundError(f"This engine has no valve {valve}.")
-    events = PracticeEvent.objects.filter(run=run, action__valve=valve).order_by("step")
-    felt = [(read_action(event.action), Observation("", event.facts)) for event in events]
-    return advise(setup, valve, felt, gap)
+    return advise(setup, valve, stretches(setup, done_in(run.id)), gap)
 
 
 def stack_for(user: User, run_id: int, target: str, unit: str) -> tuple[Stack, list[int]]:

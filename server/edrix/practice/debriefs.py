@@ -58,5 +58,4 @@ def _as_observed(run: PracticeRun) -> dict[str, Any]:
         "valves": [],
         "faults": [{"kind": kind, "valve": valve} for kind, valve in run.practice.faults],
         "turned_deg": None,
-        "left_out": [],
     }

@@ -206,6 +206,17 @@ def readable_run(user: User, run_id: int) -> PracticeRun:
     return run
 
 
+def run_for_instructor(user: User, run_id: int) -> PracticeRun:
+    """A run to be taken away with what it hides. Raises ConflictError for one of other rules."""
+    run = readable_run(user, run_id)
+    classes.require_instructor(user, run.practice.teaching_class_id)
+    if run.rules_version != PRACTICE_VERSION:
+        raise ConflictError(
+            "This run was made under other practice rules, and cannot be replayed by today's."
+        )
+    return run
+
+
 def own_runs(user: User, practice_ids: list[int]) -> QuerySet[PracticeRun]:
     own = PracticeRun.objects.filter(student=user, practice_id__in=practice_ids)
     return _counted(own).order_by("-attempt")

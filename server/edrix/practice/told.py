@@ -33,6 +33,7 @@ class Truth(Stored):
     closing_left_mm: float | None = None
     closing: str | None = None
     running_mm: float | None = None
+    rechecked: bool = False
 
 
 class Consequence(Stored):
@@ -46,8 +47,19 @@ class Planted(Stored):
     valve: int | None
 
 
+class Remark(Stored):
+    """step is null of what concerns the whole run."""
+
+    kind: str
+    valves: list[int]
+    step: int | None
+    says: str
+    led_to: str
+
+
 class StoredDebrief(Stored):
-    """turned_deg is null where nobody can tell it any more."""
+    """turned_deg is null where nobody can tell it any more. Rules before edrix-practice/3 told
+    left_out in place of remarks, and knew no pass: passed is null there."""
 
     rules_version: str
     headline: str
@@ -58,5 +70,9 @@ class StoredDebrief(Stored):
     valves: list[Truth]
     faults: list[Planted]
     turned_deg: float | None
-    left_out: list[str]
+    stood_h: float = 0.0
+    left_out: list[str] = Field(default_factory=list)
+    remarks: list[Remark] = Field(default_factory=list)
+    done_well: list[str] = Field(default_factory=list)
+    passed: bool | None = None
     rests_on: list[str] = Field(default_factory=list)

@@ -8,6 +8,8 @@ from edrix.engines import services as engines
 from edrix.marking import services as marking
 from edrix.marking.rubrics import grades_of
 from edrix.marking.standing import Standing, standing_of
+from edrix.practice import live
+from edrix.practice import services as practice
 from edrix.reports.tables import grade_rows, mark_rows, reading_rows
 from edrix.reports.write import CSV, XLSX, Rows, to_csv, to_xlsx
 from edrix.sheets import services as sheets
@@ -15,6 +17,7 @@ from edrix.sheets.lines import entry_of
 from edrix.sheets.services import HandIn, Sheet
 from edrix.stands import services as stands
 from valvetrain.grading.sheet_file import write_sheet
+from valvetrain.practice.run_file import write_run
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +71,19 @@ def sheet_file(user: User, hand_in_id: int) -> Made:
     )
     body = json.dumps(document, ensure_ascii=False, indent=1).encode()
     return Made(f"sheet-{made.id}.json", "application/json", body)
+
+
+def run_file(user: User, run_id: int) -> Made:
+    """Raises ConflictError for a run of other practice rules: today's would replay another one."""
+    run = practice.run_for_instructor(user, run_id)
+    document = write_run(
+        live.setup_of(run),
+        live.done_in(run.id),
+        title=run.practice.title,
+        student=run.student.display_name,
+    )
+    body = json.dumps(document, ensure_ascii=False, indent=1).encode()
+    return Made(f"run-{run.id}.json", "application/json", body)
 
 
 def _grades(sheet: Sheet, made: list[tuple[HandIn, Standing]]) -> Rows:

@@ -50,6 +50,16 @@ def get_sheet_file(request: HttpRequest, hand_in_id: int) -> HttpResponse:
     return _file(files.sheet_file(user_of(request), hand_in_id))
 
 
+@router.get(
+    "/runs/{run_id}/run.json",
+    response={200: dict[str, Any], **REFUSALS},
+    operation_id="getRunFile",
+)
+def get_run_file(request: HttpRequest, run_id: int) -> HttpResponse:
+    """One practice run as edrix-run/1, with everything that it hides: for instructors only."""
+    return _file(files.run_file(user_of(request), run_id))
+
+
 def _file(made: Made) -> HttpResponse:
     response = HttpResponse(made.body, content_type=made.content_type)
     response["Content-Disposition"] = f'attachment; filename="{made.name}"'

@@ -221,8 +221,9 @@ class TestLookingAndTurning:
         [
             (0.0295, "has hardly any play"),
             (0.0305, "is loose"),
-            (0.59, "is loose"),
-            (0.61, "rattles"),
+            # Of an intake, whose largest is 0.28: from 2 x 0.28 + 0.2 on.
+            (0.755, "is loose"),
+            (0.765, "rattles"),
         ],
     )
     def test_a_wiggle(self, steady, gap_mm, says):
@@ -279,7 +280,7 @@ class TestAdjusting:
             shares.append(bench.do("tighten", valve=VALVE).seat(VALVE).torque_share)
         assert (min(shares), max(shares)) == (0.8, 1.1)
 
-    def test_an_unstated_torque_is_that_of_a_small_nut(self):
+    def test_no_torque_is_invented_where_the_maker_gives_none(self):
         unstated = next(
             bench
             for bench in map(Bench, range(1, 17))
@@ -289,8 +290,10 @@ class TestAdjusting:
         )
         valve = unstated.setup.engine.valves[0].number
         with_gap(unstated, valve, 0.25, nut_tight=False)
-        unstated.do("tighten", valve=valve, torque_nm=20)
-        assert unstated.seat(valve).torque_share == 1.0
+        unstated.do("tighten", valve=valve, torque_nm=200)
+        assert "the maker gives no torque" in unstated.seen.says
+        assert 0.8 <= unstated.seat(valve).torque_share <= 1.1
+        assert not unstated.seat(valve).stretched
 
     def test_a_micrometer_is_read_in_hundredths_with_2_micrometres_of_scatter(self):
         bench = Bench(9)

@@ -1664,6 +1664,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/run.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run File
+         * @description One practice run as edrix-run/1, with everything that it hides: for instructors only.
+         */
+        get: operations["getRunFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hand-ins/{hand_in_id}/sheet.pdf": {
         parameters: {
             query?: never;
@@ -3800,7 +3820,7 @@ export interface components {
             /** Step */
             step: number;
             /** Action */
-            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["PaintAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
+            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["PaintAction"] | components["schemas"]["WaitAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
             /** Says */
             says: string;
             /** Facts */
@@ -3917,6 +3937,19 @@ export interface components {
             dots_deg: number[];
         };
         /**
+         * WaitAction
+         * @description The engine left to stand, and to cool.
+         */
+        WaitAction: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "wait";
+            /** Hours */
+            hours: number;
+        };
+        /**
          * WiggleAction
          * @description The rocker wiggled; for the closing gap its shim turned between two fingers.
          */
@@ -3988,7 +4021,7 @@ export interface components {
             /** Step */
             step: number;
             /** Action */
-            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["PaintAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
+            action: components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["PaintAction"] | components["schemas"]["WaitAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"];
             /**
              * Sure
              * @default false
@@ -4051,8 +4084,19 @@ export interface components {
             faults: components["schemas"]["Planted"][];
             /** Turned Deg */
             turned_deg: number | null;
+            /**
+             * Stood H
+             * @default 0
+             */
+            stood_h: number;
             /** Left Out */
-            left_out: string[];
+            left_out?: string[];
+            /** Remarks */
+            remarks?: components["schemas"]["Remark"][];
+            /** Done Well */
+            done_well?: string[];
+            /** Passed */
+            passed?: boolean | null;
             /** Rests On */
             rests_on?: string[];
             run: components["schemas"]["RunRowOut"];
@@ -4091,6 +4135,22 @@ export interface components {
             valve: number | null;
         };
         /**
+         * Remark
+         * @description step is null of what concerns the whole run.
+         */
+        Remark: {
+            /** Kind */
+            kind: string;
+            /** Valves */
+            valves: number[];
+            /** Step */
+            step: number | null;
+            /** Says */
+            says: string;
+            /** Led To */
+            led_to: string;
+        };
+        /**
          * Truth
          * @description measured is left out of what older rules told.
          */
@@ -4124,6 +4184,11 @@ export interface components {
             closing?: string | null;
             /** Running Mm */
             running_mm?: number | null;
+            /**
+             * Rechecked
+             * @default false
+             */
+            rechecked: boolean;
         };
         /**
          * AskOut
@@ -10887,6 +10952,66 @@ export interface operations {
             header?: never;
             path: {
                 hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRunFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
             };
             cookie?: never;
         };

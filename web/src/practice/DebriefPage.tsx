@@ -29,11 +29,19 @@ export default function DebriefPage() {
           <p>
             {told.run.student}, run {told.run.attempt} · {told.run.step} steps ·{" "}
             {told.turned_deg === null ? "" : `${degrees(told.turned_deg)} turned`}
+            {told.stood_h ? ` · let stand for ${told.stood_h} h` : ""}
           </p>
         </div>
-        <Link className="button" to={person.may_teach ? "/classes" : "/work"}>
-          {person.may_teach ? "Classes" : "My sheets"}
-        </Link>
+        <span className="ways">
+          {person.may_teach && (
+            <a className="button" href={`/api/runs/${told.run.id}/run.json`} download>
+              Run file
+            </a>
+          )}
+          <Link className="button" to={person.may_teach ? "/classes" : "/work"}>
+            {person.may_teach ? "Classes" : "My sheets"}
+          </Link>
+        </span>
       </div>
       <section className={`card first-start ${told.outcome}`}>
         <h2>{told.run.ended_at ? "First start" : "If it were started now"}</h2>
@@ -53,16 +61,7 @@ export default function DebriefPage() {
             </ul>
           </>
         )}
-        {told.left_out.length > 0 && (
-          <>
-            <h3>What was not checked</h3>
-            <ul>
-              {told.left_out.map((says) => (
-                <li key={says}>{says}</li>
-              ))}
-            </ul>
-          </>
-        )}
+        <NotChecked says={told.left_out ?? []} />
         {told.faults.length > 0 && (
           <p>
             Planted:{" "}
@@ -73,6 +72,7 @@ export default function DebriefPage() {
           </p>
         )}
       </section>
+      <Judged told={told} />
       <Truths told={told} />
       <section className="card time-line">
         <h2>The run, step by step</h2>
@@ -102,6 +102,54 @@ export default function DebriefPage() {
         </ol>
       </section>
     </article>
+  );
+}
+
+/** Of runs that were told by rules which knew no remarks. */
+function NotChecked({ says }: { says: readonly string[] }) {
+  if (says.length === 0) return null;
+  return (
+    <>
+      <h3>What was not checked</h3>
+      <ul>
+        {says.map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** What an instructor would say of the run: passed or not, what was wrong, what was done well. */
+function Judged({ told }: { told: Debrief }) {
+  const { passed, remarks = [], done_well: well = [] } = told;
+  if (passed == null) return null;
+  return (
+    <section className="card judged" data-passed={passed}>
+      <h2>{passed ? "Passed" : "Not passed"}</h2>
+      {remarks.length === 0 && <p>There is nothing to add.</p>}
+      <ul className="remarks">
+        {remarks.map((one) => (
+          <li key={`${one.kind} ${one.valves.join()} ${one.step}`}>
+            <span className="figures soft">{one.step === null ? "end" : one.step}</span>
+            <div>
+              <p>{one.says}</p>
+              {one.led_to && <p className="why">{one.led_to}</p>}
+            </div>
+          </li>
+        ))}
+      </ul>
+      {well.length > 0 && (
+        <>
+          <h3>Done well</h3>
+          <ul>
+            {well.map((says) => (
+              <li key={says}>{says}</li>
+            ))}
+          </ul>
+        </>
+      )}
+    </section>
   );
 }
 

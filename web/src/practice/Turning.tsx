@@ -10,6 +10,11 @@ import { dotAt } from "../bench/useDots";
 import type { Action, View } from "./useRun";
 
 const TURN_DEG = 360;
+const STANDS = [
+  [1, "an hour"],
+  [4, "four hours"],
+  [14, "till tomorrow"],
+] as const;
 const LOOKS = [
   ["marks", "Marks"],
   ["lobes", "Lobes"],
@@ -47,6 +52,7 @@ export function Turning({ table, view, act }: Props) {
   }, [crank, view.crank_turn_deg]);
   const turn = (by: number) => act({ do: "turn", by_deg: Math.round(by * 10) / 10 });
   const by = figureOf(typed) ?? 0;
+  const pinned = table.engine.marks.some((mark) => mark.means === "pin");
   const dotted = dotAt(view.dots_deg, view.crank_turn_deg) !== undefined;
   return (
     <div className="turning">
@@ -82,6 +88,33 @@ export function Turning({ table, view, act }: Props) {
           >
             {dotted ? "Wipe your dot off" : "Paint a dot"}
           </button>
+        </div>
+        {pinned && (
+          <>
+            <h2>Timing pin: {view.crank_locked ? "in" : "out"}</h2>
+            <div className="ways">
+              <button
+                type="button"
+                className="button"
+                onClick={() => act({ do: "lock-crank", locked: !view.crank_locked })}
+              >
+                {view.crank_locked ? "Pull it out" : "Try it in"}
+              </button>
+            </div>
+          </>
+        )}
+        <h2>Let it stand</h2>
+        <div className="ways">
+          {STANDS.map(([hours, label]) => (
+            <button
+              key={hours}
+              type="button"
+              className="button"
+              onClick={() => act({ do: "wait", hours })}
+            >
+              {label}
+            </button>
+          ))}
         </div>
         <h2>Look at</h2>
         <div className="ways">

@@ -93,8 +93,26 @@ describe("the debrief", () => {
           },
         ],
         faults: [{ kind: "worn-pad", valve: 1 }],
-        left_out: [],
         turned_deg: 90,
+        stood_h: 14,
+        passed: false,
+        remarks: [
+          {
+            kind: "not-rechecked",
+            valves: [1],
+            step: 9,
+            says: "Valve 1 was not tried again after the nut.",
+            led_to: "A nut takes the screw with it.",
+          },
+          {
+            kind: "cover-off",
+            valves: [],
+            step: null,
+            says: "The cover was left off.",
+            led_to: "",
+          },
+        ],
+        done_well: ["Every valve was measured, and each on its heel."],
       },
     }));
     show(<DebriefPage />, { path: "/debrief/5", route: "/debrief/:runId", person: INES });
@@ -103,6 +121,13 @@ describe("the debrief", () => {
     expect(screen.getByText("0.31 mm")).toBeTruthy();
     expect(screen.getByText("closes 0.03 mm")).toBeTruthy();
     expect(screen.getByText("Valve 1 was not on its heel. It felt small.")).toBeTruthy();
+    expect(screen.getByRole("heading", { name: "Not passed" })).toBeTruthy();
+    expect(screen.getByText("Valve 1 was not tried again after the nut.")).toBeTruthy();
+    expect(screen.getByText("The cover was left off.")).toBeTruthy();
+    expect(screen.getByText("Every valve was measured, and each on its heel.")).toBeTruthy();
+    expect(screen.getByText(/let stand for 14 h/)).toBeTruthy();
+    // What is hidden in the file is for instructors.
+    expect(screen.queryByRole("link", { name: "Run file" })).toBeNull();
     expect(screen.getAllByText("0.25 mm: drags.")).toHaveLength(1);
     await user.click(screen.getByRole("button", { name: "Every step" }));
     expect(screen.getAllByText("0.25 mm: drags.")).toHaveLength(2);

@@ -205,6 +205,22 @@ describe("turning and looking", () => {
     ]);
   });
 
+  it("lets the engine stand, and tries the timing pin where there is one", async () => {
+    const user = userEvent.setup();
+    const pin = { ...RUN.marks[0], label: "pin", means: "pin" };
+    const marks = [...RUN.marks, pin];
+    const calls = run((_call, count) => answered(3 + count), { ...RUN, marks });
+    await screen.findByText("Rocked on.");
+    await user.click(screen.getByText("Turn"));
+    await user.click(screen.getByRole("button", { name: "till tomorrow" }));
+    await user.click(screen.getByRole("button", { name: "Try it in" }));
+    await waitFor(() => expect(sent(calls)).toHaveLength(2));
+    expect(sent(calls).map((body) => body.action)).toEqual([
+      { do: "wait", hours: 14 },
+      { do: "lock-crank", locked: true },
+    ]);
+  });
+
   it("offers no look that the engine has not got", async () => {
     const user = userEvent.setup();
     run((_call, count) => answered(3 + count));
@@ -213,6 +229,7 @@ describe("turning and looking", () => {
     expect(screen.getByRole("button", { name: "Threads" })).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Lobes" })).toBeNull();
     expect(screen.queryByRole("button", { name: "Rotor" })).toBeNull();
+    expect(screen.queryByRole("button", { name: "Try it in" })).toBeNull();
   });
 
   it("leaves keys alone while a figure is typed", async () => {
