@@ -124,17 +124,24 @@ def remarks(told: Runs, slips: Sequence[Slip]) -> tuple[Remark, ...]:
     return tuple(sorted(found, key=lambda one: (order.index(one.kind), one.step or 0)))
 
 
+_OF_THE_ENGINE = (RemarkKind.CHANGED_BEFORE_ALL_WRITTEN, RemarkKind.MEASURED_WARM)
+"""Kinds that are one remark, however many valves they were done at."""
+
+
 def _grouped(slips: Sequence[Slip]) -> Iterator[Remark]:
     """The same slip at one valve is one remark, told where it was first made."""
     groups: dict[tuple[RemarkKind, int | None], list[Slip]] = {}
     for slip in slips:
-        alike = slip.valve if slip.kind is not RemarkKind.CHANGED_BEFORE_ALL_WRITTEN else None
+        alike = None if slip.kind in _OF_THE_ENGINE else slip.valve
         groups.setdefault((slip.kind, alike), []).append(slip)
     for (kind, _), own in groups.items():
         first = own[0]
-        valves = tuple(dict.fromkeys(slip.valve for slip in own if slip.valve is not None))
-        again = f" ({len(own)} times, first at step {first.step})" if len(own) > 1 else ""
-        says = f"{first.says[:-1]}{again}." if again else first.says
+        valves = tuple(sorted({slip.valve for slip in own if slip.valve is not None}))
+        says = first.says
+        if len(own) > 1:
+            says = f"{says[:-1]} ({len(own)} times, first at step {first.step})."
+        if kind is RemarkKind.MEASURED_WARM:
+            says = f"{_named(valves)[0]}: {says[0].lower()}{says[1:]}"
         yield Remark(kind, valves, first.step, says, first.led_to)
 
 

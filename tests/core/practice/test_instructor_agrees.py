@@ -200,9 +200,10 @@ def test_a_warm_engine_is_set_by_its_cold_spec():
         run.to_place(valve).do("try", valve=valve, leaves_um=[run.leaf(valve) - 100])
     run.adjust(1).recheck(1)
     told = run.close_up().told()
-    warm = [one for one in told["remarks"] if one["kind"] == "measured-warm"]
-    assert {one["valves"][0] for one in warm} == set(range(1, 9))
-    assert any("0.07 mm" in one["led_to"] for one in warm)
+    warm = remark(told, "measured-warm")
+    assert warm["valves"] == list(range(1, 9))
+    assert warm["says"].startswith("Valves 1, 2, 3, 4, 5, 6, 7 and 8: the engine was still warm")
+    assert "0.07 mm" in warm["led_to"]
     assert "needless-change" in kinds(told)
 
 
