@@ -37,6 +37,7 @@ from valvetrain.grading.findings import (  # noqa: E402
 from valvetrain.grading.findings.whole import partners  # noqa: E402
 from valvetrain.heel import valve_margin_deg  # noqa: E402
 from valvetrain.lobe import lobe_of  # noqa: E402
+from valvetrain.sequences import make_plan  # noqa: E402
 
 SHELF = ROOT / "demo" / "engines"
 ENGINES = {
@@ -46,6 +47,8 @@ ENGINES = {
 }
 HAND_MM, BIAS_MM, KEY_U_MM = 0.010, 0.006, 0.005
 CLEAN, PLANTED, CLASSES, STUDENTS = 2000, 300, 40, 30
+LEAST_VERDICTS = 2
+"""Fewer verdicts that are wrong may be slips of the pen."""
 VISIBLE_MM = 0.06
 """A mistake that moves no figure by so much cannot be seen by anybody, and is not planted."""
 WANTED_FOUND, WANTED_FALSE = 0.95, 0.02
@@ -304,7 +307,102 @@ def lock_nut_creep(case: Case, chance: np.random.Generator) -> Case:
     )  # fmt: skip
 
 
+def _measured_at(
+    case: Case, at_deg: dict[int, float], chance: np.random.Generator, named: dict[int, float]
+) -> Case | None:
+    """Every valve measured where the crank then stood, written with the stop that was meant; no
+    gap is written as 0, or as the thinnest leaf. None where nobody could see it."""
+    ramp = chance.uniform(0.8, 1.2)
+    changes: dict[int, dict[str, Any]] = {}
+    gone = 0.0
+    for place, line in enumerate(case.lines):
+        valve = case.engine.valve[line.valve]
+        lobe = lobe_of(case.engine.seen_by(valve), valve.role)
+        crank_deg = at_deg.get(line.valve, named[line.valve])
+        lift = lobe.lift_at_mm(case.engine.cycle_deg(valve.cylinder, crank_deg)) * ramp
+        gone += min(lift, case.key[line.valve].gap_mm)
+        left = case.key[line.valve].gap_mm - lift
+        gaps = [
+            _written(left + HAND_MM * chance.standard_normal())
+            if left > 0.02
+            else float(chance.choice([0.0, 0.0, 0.0, 0.03]))
+            for _ in range(2)
+        ]
+        changes[place] = {
+            "reading": gaps[0],
+            "second": gaps[1] or None,
+            "crank_deg": named[line.valve],
+        }
+    return _change(case, changes) if gone > 2 * VISIBLE_MM else None
+
+
+def _stops(case: Case) -> dict[int, float]:
+    plan = make_plan(case.engine, "two-stop")
+    return {valve: stop.crank_deg for stop in plan.stops for valve in stop.valves}
+
+
+def full_turn(case: Case, chance: np.random.Generator) -> Case | None:
+    named = _stops(case)
+    return _measured_at(case, {v: (at + 360) % 720 for v, at in named.items()}, chance, named)
+
+
+def wrong_mark(case: Case, chance: np.random.Generator) -> Case | None:
+    named = _stops(case)
+    others = [mark.deg for mark in case.engine.marks if mark.on == "crank" and mark.deg]
+    if not others:
+        return None
+    off = (float(chance.choice(others)) + 180) % 360 - 180
+    return _measured_at(case, {v: (at + off) % 720 for v, at in named.items()}, chance, named)
+
+
+def wrong_stop(case: Case, chance: np.random.Generator) -> Case | None:
+    named = _stops(case)
+    return _measured_at(case, {v: 0.0 for v, at in named.items() if at == 360}, chance, named)
+
+
+def _with_verdicts(case: Case, said: dict[int, str]) -> Case | None:
+    lines = tuple(
+        Entry.of_figures(
+            line.valve,
+            {name: line.mm(column) for name, column in COLUMNS.items() if column.is_length},
+            line.crank_deg,
+            said.get(line.valve, line.verdict),
+        )
+        for line in case.lines
+    )
+    changed = sum(said.get(line.valve, line.verdict) != line.verdict for line in case.lines)
+    return replace(case, lines=lines) if changed >= LEAST_VERDICTS else None
+
+
+def wrong_spec(case: Case, chance: np.random.Generator) -> Case | None:
+    limits = {
+        role: (float(spec.low_mm), float(spec.high_mm))
+        for role, spec in case.engine.clearance.items()
+    }
+    other = {Role.INTAKE: Role.EXHAUST, Role.EXHAUST: Role.INTAKE}
+    return _with_verdicts(
+        case,
+        {
+            line.valve: _verdict(_reading(case, place), *limits[other[case.role(line.valve)]])
+            for place, line in enumerate(case.lines)
+        },
+    )
+
+
+def verdict_reversed(case: Case, chance: np.random.Generator) -> Case | None:
+    swapped = {"tight": "loose", "loose": "tight"}
+    return _with_verdicts(
+        case,
+        {line.valve: swapped[line.verdict] for line in case.lines if line.verdict in swapped},
+    )
+
+
 PLANTS: dict[Kind, Plant] = {
+    Kind.FULL_TURN: full_turn,
+    Kind.WRONG_MARK: wrong_mark,
+    Kind.WRONG_STOP: wrong_stop,
+    Kind.WRONG_SPEC: wrong_spec,
+    Kind.VERDICT_REVERSED: verdict_reversed,
     Kind.DECIMAL_SLIP: decimal_slip,
     Kind.UNIT_SLIP: unit_slip,
     Kind.CONVERSION_SLIP: conversion_slip,

@@ -129,6 +129,28 @@ RIGHT_VERDICT, VERDICT_SLIP = 0.9, 0.05
 """How often a verdict follows from the spec that was read, and how often it does not. Common
 practice."""
 
+REVERSED_BY_CHANCE = 0.01
+"""How often one verdict says the opposite of its figure by a slip. Common practice."""
+
+# Findings of where the crank stood -----------------------------------------------------------
+
+MOST_PLACES = 20_000
+"""Lifts that are kept of one stand: of places that its sheets name. Limit."""
+PLACE_SHEET = 0.02
+"""A sheet measured a turn out, at another mark or at the other stop, as a share. Common
+practice."""
+OFF_HEEL_NAMED = 0.5
+"""Where a sheet itself names a stop off the heel, how often its valves were measured there. Common
+practice: what is written down was mostly done."""
+NO_GAP_WRITTEN, NO_GAP_BY_CHANCE = 0.75, 0.001
+"""How often no gap is written as 0 where the valve is open, and where there is a gap. Common
+practice."""
+NO_GAP_MOST_MM = 0.06
+"""What else is written there: a leaf that would not go, or hardly. Common practice."""
+RAMP_SHAPE, RAMP_EDGE_MM = 0.35, 0.015
+"""How far the true lift of a ramp may differ from the one that is computed: as a share of it, and
+in any case. Common practice: cams of one timing differ so."""
+
 # Findings of copied figures ------------------------------------------------------------------
 
 SAME_FIGURE = 0.97

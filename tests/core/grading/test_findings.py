@@ -32,6 +32,7 @@ from valvetrain.grading.findings import (
     explain,
 )
 from valvetrain.grading.findings.model import fit, log_normal, times
+from valvetrain.heel import valve_margin_deg
 
 PUMP = engine(ENGINES["pump, 8 valves"])
 """Valves 1 to 8: exhaust, intake, intake, exhaust and so again; specs 0.22-0.28 and 0.32-0.38."""
@@ -52,6 +53,10 @@ def case_of(readings, key=KEY_MM, made=PUMP, crank_deg=None, verdict=None, **col
         for valve in made.valves
     )
     return Case(Reference(made, {v: KeyGap(gap) for v, gap in key.items()}), lines)
+
+
+def rests_at(made, valve, crank_deg):
+    return valve_margin_deg(made, made.valve[valve], crank_deg) >= 0
 
 
 def kinds(case):
@@ -127,6 +132,45 @@ class TestByHand:
         found = explain(case_of(readings, crank_deg=stops))
         assert (found[0].kind, found[0].valves) == (Kind.OFF_HEEL, (8,))
 
+    def test_a_full_turn_out_without_stops(self):
+        """Facts of the trade, 1-3-4-2 by two stops: at the first cylinder 1 both, 2 intake and 3
+        exhaust. A turn on 4 both, 2 exhaust and 3 intake rest, and those of the first are open but
+        for what rests at both."""
+        first = {1, 2, 3, 5}
+        there = {
+            valve: KEY_MM[valve] if rests_at(PUMP, valve, 360.0 if valve in first else 0.0) else 0.0
+            for valve in KEY_MM
+        }
+        closed = {valve for valve, gap in there.items() if gap == 0}
+        assert closed
+        (found,) = explain(case_of(there))
+        assert (found.kind, set(found.valves)) == (Kind.FULL_TURN, closed)
+        assert "which leaves no gap" in found.arithmetic[0]
+        stops = {valve: 0.0 if valve in first else 360.0 for valve in KEY_MM}
+        (found,) = explain(case_of(there, crank_deg=stops))
+        assert (found.kind, set(found.valves)) == (Kind.FULL_TURN, closed)
+        turned = {valve: (at + 360) % 720 for valve, at in stops.items()}
+        (found,) = explain(case_of(there, crank_deg=turned))
+        assert found.kind in (Kind.FULL_TURN, Kind.OFF_HEEL)
+        assert set(found.valves) == closed
+
+    def test_one_stop_measured_at_the_other(self):
+        first = {1, 2, 3, 5}
+        stops = {valve: 0.0 if valve in first else 360.0 for valve in KEY_MM}
+        there = {
+            valve: gap if valve in first or rests_at(PUMP, valve, 0.0) else 0.0
+            for valve, gap in KEY_MM.items()
+        }
+        closed = {valve for valve, gap in there.items() if gap == 0}
+        (found,) = explain(case_of(there, crank_deg=stops))
+        assert (found.kind, set(found.valves)) == (Kind.WRONG_STOP, closed)
+        assert closed
+        assert closed <= set(KEY_MM) - first
+
+    def test_right_figures_are_never_out_of_place(self):
+        assert explain(case_of(KEY_MM)) == []
+        assert explain(case_of({**KEY_MM, 3: 0.0})) == []
+
     def test_passes_that_differ(self):
         second = {**KEY_MM, 6: 0.29}
         assert kinds(case_of(KEY_MM, second=second)) == {(Kind.BETWEEN_PASSES, (6,))}
@@ -147,8 +191,22 @@ class TestByHand:
         key = dict.fromkeys(KEY_MM, 0.30)
         said = {v: "loose" if v in (1, 4, 5, 8) else "tight" for v in key}
         found = explain(case_of(key, key=key, verdict=said))
-        assert [one.kind for one in found] == [Kind.ROLES_SWAPPED]
+        assert [one.kind for one in found] == [Kind.WRONG_SPEC]
         assert "verdicts" in found[0].says
+
+    def test_verdicts_that_say_the_opposite(self):
+        """By hand: 0.18 and 0.26 are tight, 0.34 and 0.45 loose, each by its own spec."""
+        key = {1: 0.26, 2: 0.18, 3: 0.34, 4: 0.45, 5: 0.35, 6: 0.25, 7: 0.25, 8: 0.35}
+        right = {1: "tight", 2: "tight", 3: "loose", 4: "loose"} | dict.fromkeys(
+            (5, 6, 7, 8), "within"
+        )
+        assert explain(case_of(key, key=key, verdict=right)) == []
+        other = {"tight": "loose", "loose": "tight", "within": "within"}
+        said = {valve: other[one] for valve, one in right.items()}
+        (found,) = explain(case_of(key, key=key, verdict=said))
+        assert (found.kind, found.valves) == (Kind.VERDICT_REVERSED, (1, 2, 3, 4))
+        once = right | {1: "loose"}
+        assert explain(case_of(key, key=key, verdict=once)) == []
 
     def test_a_shim_the_wrong_way(self):
         role_of = {valve.number: valve.role for valve in WINCH.valves}

@@ -9,6 +9,7 @@ from valvetrain.grading.findings.copied import Pair, copied_pairs
 from valvetrain.grading.findings.kinds import WRITING_SLIPS, Kind
 from valvetrain.grading.findings.lines import explain_lines
 from valvetrain.grading.findings.model import Case, Finding, KeyGap, Reference, Scatter
+from valvetrain.grading.findings.places import explain_places
 from valvetrain.grading.findings.whole import explain_whole
 
 __all__ = [
@@ -27,10 +28,27 @@ __all__ = [
 
 def explain(case: Case) -> list[Finding]:
     """Every explanation that is clearly better than ordinary scatter, likeliest first."""
-    found = explain_columns(case)
-    if case.read:
-        based = explain_whole(case)
-        if based.finding is not None:
-            found.append(based.finding)
-        found += explain_lines(case, based)
+    found = [*explain_columns(case), *_of_the_figures(case)]
     return sorted(found, key=lambda finding: -finding.log_odds)
+
+
+def _of_the_figures(case: Case) -> list[Finding]:
+    """Explanations compete: where the crank stood is told where it explains more than what may have
+    been done to the whole sheet or to single figures; what it explains nothing else is said of."""
+    elsewhere = explain_places(case)
+    told = _as_written(case)
+    if elsewhere is None:
+        return told
+    own = set(elsewhere.valves)
+    rivals = [one for one in told if own & set(one.valves)]
+    if sum(one.log_odds for one in rivals) >= elsewhere.log_odds:
+        return told
+    return [elsewhere, *_as_written(case.without(own))]
+
+
+def _as_written(case: Case) -> list[Finding]:
+    if not case.read:
+        return []
+    based = explain_whole(case)
+    whole = [] if based.finding is None else [based.finding]
+    return [*whole, *explain_lines(case, based)]

@@ -16,6 +16,7 @@ from valvetrain.grading.constants import (
     NUT_SHEET,
     PASS_MM,
     PASSES_APART,
+    REVERSED_BY_CHANCE,
     RIGHT_SHIM,
     RIGHT_VERDICT,
     VERDICT_SLIP,
@@ -40,7 +41,7 @@ def explain_columns(case: Case) -> list[Finding]:
         _between_passes(case),
         _creep(case),
         _wrong_way(case),
-        _other_spec(case),
+        _verdicts(case),
         *explain_closing(case),
     )
     return [finding for finding in found if finding is not None]
@@ -169,6 +170,17 @@ def _shim_sum(case: Case, line: Entry) -> ShimSum | None:
 _OTHER = {Role.INTAKE: Role.EXHAUST, Role.EXHAUST: Role.INTAKE}
 
 
+def _verdicts(case: Case) -> Finding | None:
+    """The likelier of two things that may be wrong with a sheet's verdicts. What the other spec
+    explains in full was not said the wrong way round."""
+    other, reverse = _other_spec(case), _reversed(case)
+    if other is None or reverse is None:
+        return other or reverse
+    if set(reverse.valves) <= set(other.valves):
+        return other
+    return max(other, reverse, key=lambda one: one.log_odds)
+
+
 def _other_spec(case: Case) -> Finding | None:
     """Verdicts that follow from the other role's spec where the two specs disagree."""
     told: list[tuple[Entry, float, str, str]] = []
@@ -193,16 +205,52 @@ def _other_spec(case: Case) -> Finding | None:
         return None
     valves = tuple(line.valve for line, *_ in told)
     return Finding(
-        Kind.ROLES_SWAPPED,
+        Kind.WRONG_SPEC,
         valves,
         odds,
         f"The verdicts of {listed(valves)} follow the other role's spec: "
         f"{times(odds)} as likely as chance.",
-        "Which spec is for intake and which for exhaust? Check each verdict again.",
+        Kind.WRONG_SPEC.words.hint,
         tuple(
             f"valve {line.valve}: {gap_mm:g} mm is {own} by its own spec, {other} by the "
             f"other; said {line.verdict}"
             for line, gap_mm, own, other in told
+        ),
+    )
+
+
+_REVERSED = {"tight": "loose", "loose": "tight"}
+
+
+def _reversed(case: Case) -> Finding | None:
+    """Verdicts that say tight of what is read loose, and loose of what is read tight."""
+    told: list[tuple[Entry, float, str]] = []
+    odds = math.log(COLUMN_SHEET)
+    for line, gap_mm in zip(case.lines, case.gaps_mm, strict=True):
+        limits = case.reference.limits_mm.get(case.role(line.valve))
+        if gap_mm is None or line.verdict is None or limits is None:
+            continue
+        own = _verdict(limits, gap_mm)
+        if own not in _REVERSED:
+            continue
+        if line.verdict == _REVERSED[own]:
+            odds += math.log(RIGHT_VERDICT / REVERSED_BY_CHANCE)
+            told.append((line, gap_mm, own))
+        elif line.verdict == own:
+            odds += math.log(REVERSED_BY_CHANCE / RIGHT_VERDICT)
+    if not told or odds < LOG_NEEDED:
+        return None
+    valves = tuple(line.valve for line, *_ in told)
+    return Finding(
+        Kind.VERDICT_REVERSED,
+        valves,
+        odds,
+        f"The verdicts of {listed(valves)} say the opposite of what was read: "
+        f"{times(odds)} as likely as chance.",
+        Kind.VERDICT_REVERSED.words.hint,
+        tuple(
+            f"valve {line.valve}: {gap_mm:g} mm is {own} by its spec; said {line.verdict}"
+            for line, gap_mm, own in told
         ),
     )
 

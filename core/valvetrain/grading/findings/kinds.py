@@ -31,6 +31,11 @@ class Kind(StrEnum):
     NEIGHBOURS_SWAPPED = "neighbours-swapped"
     WRONG_END = "wrong-end"
     OFF_HEEL = "off-heel"
+    FULL_TURN = "full-turn"
+    WRONG_MARK = "wrong-mark"
+    WRONG_STOP = "wrong-stop"
+    WRONG_SPEC = "wrong-spec"
+    VERDICT_REVERSED = "verdict-reversed"
     BIAS_TIGHT = "steady-bias-tight"
     BIAS_LOOSE = "steady-bias-loose"
     CAUGHT_TIP = "caught-tip"
@@ -91,6 +96,36 @@ WORDS = {
         "Measured where the follower was on its ramp or lobe, so that the gap read small.",
         "{valves} read as they would off the heel",
         "Where was the crank for {valves}? Loose is not enough: find the heel.",
+    ),
+    Kind.FULL_TURN: KindWords(
+        "A full turn out",
+        "The right mark on the wrong stroke: no gap, or the ramp's, on just the valves that are "
+        "open there, and right figures on the rest.",
+        "{valves} read as they would",
+        "The mark comes round twice: how did you make sure of the stroke?",
+    ),
+    Kind.WRONG_MARK: KindWords(
+        "Stopped at another mark",
+        "The ignition or another mark was taken for the dead centre: most figures are still right, "
+        "those near the edge of their heel are not.",
+        "{valves} read as they would",
+        "Which of the marks did you stop at?",
+    ),
+    Kind.WRONG_STOP: KindWords(
+        "Measured at the other stop",
+        "The valves of one stop were measured at another.",
+        "{valves} read as they would",
+        "Which valves may be measured at each of your stops?",
+    ),
+    Kind.WRONG_SPEC: KindWords(
+        "The other role's spec",
+        "Verdicts that follow from the spec of the other role.",
+        hint="Which spec is for intake and which for exhaust?",
+    ),
+    Kind.VERDICT_REVERSED: KindWords(
+        "Tight and loose exchanged",
+        "Small gaps are called loose and large ones tight.",
+        hint="Is a gap that is smaller than its spec tight, or loose?",
     ),
     Kind.BIAS_TIGHT: KindWords(
         "Reads everything tight", "Every reading is smaller than the key by much the same.",

@@ -92,7 +92,7 @@ def _scaled(case: Case, based: Based, at: int) -> list[Suspect]:
 
 
 def _off_heel(case: Case, based: Based, at: int) -> list[Suspect]:
-    """The gap at the stop that was named, half a cycle on, and at the ignition mark near it."""
+    """The gap half a cycle on, and at the ignition mark near the stop that was named."""
     line = case.read[at]
     if line.crank_deg is None:
         return []
@@ -118,7 +118,6 @@ def _off_heel(case: Case, based: Based, at: int) -> list[Suspect]:
 
 def _places(case: Case, crank_deg: float) -> list[tuple[str, float]]:
     places = [
-        ("at the stop that was named", crank_deg),
         ("a turn further, on the other stroke", (crank_deg + TURN_DEG) % CYCLE_DEG),
     ]
     for mark in case.engine.marks:

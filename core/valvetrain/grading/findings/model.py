@@ -12,7 +12,7 @@ outweighs how rare it is: `log_odds` is the natural logarithm of those odds (Bay
 """
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 from functools import cached_property
@@ -28,6 +28,7 @@ from valvetrain.grading.constants import (
     LEAST_FIGURE_MM,
     LEAST_KEY_U_MM,
     MOST_FIGURE_MM,
+    MOST_PLACES,
     ODDS_NEEDED,
     PERSON_BIAS_MM,
     STRAY_SHARE,
@@ -35,6 +36,9 @@ from valvetrain.grading.constants import (
 )
 from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.sheet import Entry
+from valvetrain.heel import valve_margin_deg
+from valvetrain.lobe import lobe_of
+from valvetrain.sequences import make_plan
 
 FloatArray = NDArray[np.float64]
 LOG_NEEDED = math.log(ODDS_NEEDED)
@@ -51,6 +55,13 @@ class KeyGap(NamedTuple):
     def stated(gap_mm: Decimal, uncertainty_mm: Decimal) -> "KeyGap":
         """A gap with its expanded uncertainty (k = 2) as an instructor states it."""
         return KeyGap(float(gap_mm), max(LEAST_KEY_U_MM, float(uncertainty_mm) / 2))
+
+
+class Stands(NamedTuple):
+    """up_mm is how far a follower stands up; rests: whether it is on its heel."""
+
+    up_mm: float
+    rests: bool
 
 
 class Scatter(NamedTuple):
@@ -107,6 +118,34 @@ class Reference:
             for role, spec in self.engine.clearance.items()
         }
 
+    @cached_property
+    def _stands(self) -> dict[tuple[int, float], "Stands"]:
+        return {}
+
+    def stands(self, valve: int, crank_deg: float) -> "Stands":
+        """How a valve stands there; the same places come up for every sheet of a class."""
+        known = self._stands.get((valve, crank_deg))
+        if known is None:
+            there = self.engine.valve[valve]
+            lobe = lobe_of(self.engine.seen_by(there), there.role)
+            known = Stands(
+                lobe.lift_at_mm(self.engine.cycle_deg(there.cylinder, crank_deg)),
+                valve_margin_deg(self.engine, there, crank_deg) >= 0,
+            )
+            if len(self._stands) < MOST_PLACES:
+                self._stands[valve, crank_deg] = known
+        return known
+
+    @cached_property
+    def usual_stops(self) -> tuple[dict[int, float], ...]:
+        """Where the two usual methods measure each valve: two stops, and each cylinder's firing."""
+        fire_deg = self.engine.fire_deg
+        two = make_plan(self.engine, "two-stop").stops
+        return (
+            {valve: stop.crank_deg for stop in two for valve in stop.valves},
+            {valve.number: fire_deg[valve.cylinder] for valve in self.engine.valves},
+        )
+
     def spread_mm(self, scale: float = 1.0) -> FloatArray:
         """Deviation of a reading of each valve where all is multiplied by scale before it is
         written."""
@@ -128,6 +167,11 @@ class Case:
         given = {entry.valve: entry for entry in entries}
         valves = reference.engine.valve
         return Case(reference, tuple(given.get(n) or Entry(n) for n in valves))
+
+    def without(self, valves: Collection[int]) -> "Case":
+        """The same sheet with these lines left blank."""
+        lines = (Entry(line.valve) if line.valve in valves else line for line in self.lines)
+        return Case(self.reference, tuple(lines))
 
     @property
     def engine(self) -> Engine:
