@@ -68,6 +68,21 @@ def test_a_student_sees_skills_and_no_figure_that_tells_the_key(school, browsers
     assert skills(told)["screw"]["train"]["path"] == "/work"
 
 
+def test_figures_in_the_wrong_unit_are_no_bias_of_the_hand(school, browsers):
+    """9.8 thou written as 0.10 mm is no hand that reads 0.15 mm tight."""
+    lines = [
+        TypedLine(**line | {"reading": f"{round(float(line['reading']) / 0.0254) / 100:.2f}"})
+        for line in right_lines()
+    ]
+    handing_in.hand_in(
+        school.ines, school.sheet.id, lines, request_key="key-in-thou", confirmed=True
+    )
+    (hand,) = see(browsers, school)["hands"]
+    assert hand["bias_mm"] is None
+    assert hand["slips"] == 1
+    assert "reads tight" not in skills(see(browsers, school))["measure"]["says"]
+
+
 def test_ended_runs_count(school, browsers):
     run = PracticeRun.objects.get(id=school.run_id)
     valves = [{"valve": n, "within": True, "measured": True} for n in range(1, 9)]

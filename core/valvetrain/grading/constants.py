@@ -75,18 +75,22 @@ BIASED_SHEET = 0.4
 """A sheet of a hand that feels everything tight or loose: beginners often do."""
 BIASED_HAND_MM = 0.06
 """How far such a hand may be off. Common practice."""
+LEAST_LEAN_MM = 0.03
+"""A hand that leans by less is as hands are, and is told nothing: it lies about within the usual
+tolerance. Common practice."""
 DECIMAL_LINE = 0.01
 """One figure with its decimal point slipped."""
 UNIT_LINE = 0.005
 """One figure in the wrong unit."""
-CAUGHT_LINE = 0.03
+CAUGHT_LINE = 0.013
 """One figure at which the tip of the leaf caught."""
 OFF_HEEL_LINE = 0.03
 """One figure taken off the heel."""
 SWAPPED_LINES = 0.01
 """Two figures written in each other's lines."""
-TIP_MM = (0.045, 0.15)
-"""How much a caught tip reads tight: least and most. Common practice."""
+TIP_MM = (0.062, 0.15)
+"""How much a caught tip reads tight: least and most. Less is what an unsteady hand does by itself
+now and then. Common practice."""
 NEAR_MARK_DEG = 40.0
 """A mark so near to where a valve was measured may have been taken for the right one, in crank
 degrees. Common practice."""

@@ -22,7 +22,7 @@ from edrix.progress.models import SignOff
 from edrix.sheets import services as sheets
 from edrix.sheets.services import HandIn
 from valvetrain.grading import PARTS
-from valvetrain.grading.findings import Finding
+from valvetrain.grading.findings import NOT_THE_HAND, Finding
 from valvetrain.grading.progress import Progress, RunWork, SheetWork, Skill, Train, progress
 from valvetrain.practice import what_it_shows
 
@@ -150,6 +150,7 @@ def _sheets(made: list[HandIn], *, for_student: bool) -> list[SheetWork]:
 
 def _work(hand_in: HandIn, findings: list[Finding], waits: Collection[str]) -> SheetWork:
     valves = told(standing_of(hand_in), waits).valves
+    explained = {n for one in findings if one.kind in NOT_THE_HAND for n in one.valves}
     marks = {part: [v.parts[part].right for v in valves if part in v.parts] for part in PARTS}
     return SheetWork(
         hand_in.id,
@@ -157,7 +158,7 @@ def _work(hand_in: HandIn, findings: list[Finding], waits: Collection[str]) -> S
         hand_in.handed_in_at,
         {part: sum(right) for part, right in marks.items()},
         {part: len(right) for part, right in marks.items()},
-        [v.error_mm for v in valves if v.error_mm is not None],
+        [v.error_mm for v in valves if v.error_mm is not None and v.valve not in explained],
         frozenset(finding.kind for finding in findings),
         closed=False,
     )

@@ -6,13 +6,14 @@ the sheets of a class.
 
 from valvetrain.grading.findings.columns import explain_columns
 from valvetrain.grading.findings.copied import Pair, copied_pairs
-from valvetrain.grading.findings.kinds import WRITING_SLIPS, Kind
+from valvetrain.grading.findings.kinds import NOT_THE_HAND, WRITING_SLIPS, Kind
 from valvetrain.grading.findings.lines import explain_lines
 from valvetrain.grading.findings.model import Case, Finding, KeyGap, Reference, Scatter
 from valvetrain.grading.findings.places import explain_places
 from valvetrain.grading.findings.whole import explain_whole
 
 __all__ = [
+    "NOT_THE_HAND",
     "WRITING_SLIPS",
     "Case",
     "Finding",

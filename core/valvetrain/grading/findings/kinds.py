@@ -94,27 +94,27 @@ WORDS = {
     Kind.OFF_HEEL: KindWords(
         "Off its heel",
         "Measured where the follower was on its ramp or lobe, so that the gap read small.",
-        "{valves} read as they would off the heel",
+        "{valves} {read}",
         "Where was the crank for {valves}? Loose is not enough: find the heel.",
     ),
     Kind.FULL_TURN: KindWords(
         "A full turn out",
         "The right mark on the wrong stroke: no gap, or the ramp's, on just the valves that are "
         "open there, and right figures on the rest.",
-        "{valves} read as they would",
+        "{valves} {read}",
         "The mark comes round twice: how did you make sure of the stroke?",
     ),
     Kind.WRONG_MARK: KindWords(
         "Stopped at another mark",
         "The ignition or another mark was taken for the dead centre: most figures are still right, "
         "those near the edge of their heel are not.",
-        "{valves} read as they would",
+        "{valves} {read}",
         "Which of the marks did you stop at?",
     ),
     Kind.WRONG_STOP: KindWords(
         "Measured at the other stop",
         "The valves of one stop were measured at another.",
-        "{valves} read as they would",
+        "{valves} {read}",
         "Which valves may be measured at each of your stops?",
     ),
     Kind.WRONG_SPEC: KindWords(
@@ -174,3 +174,8 @@ WORDS = {
 }  # fmt: skip
 WRITING_SLIPS = frozenset(kind for kind in Kind if WORDS[kind].is_slip)
 """Slips of the pen: they tell nothing of the hand that measured."""
+NOT_THE_HAND = WRITING_SLIPS | {
+    Kind.ROLES_SWAPPED, Kind.NEIGHBOURS_SWAPPED, Kind.WRONG_END, Kind.OFF_HEEL, Kind.FULL_TURN,
+    Kind.WRONG_MARK, Kind.WRONG_STOP, Kind.GAPS_SWAPPED,
+}  # fmt: skip
+"""Figures that these explain are of another line or another place, and are no bias of a hand."""

@@ -40,6 +40,9 @@ LOG_PRIOR = {
 }
 
 
+_ELSEWHERE = {Kind.OFF_HEEL: " off the heel"}
+
+
 class Suspect(NamedTuple):
     """One explanation of one figure; group ties figures that stand and fall together."""
 
@@ -211,7 +214,8 @@ def _finding(case: Case, group: list[tuple[float, Suspect]]) -> Finding:
         kind,
         valves,
         odds,
-        f"{about(words.says, valves)}: {times(odds)} as likely as ordinary scatter.",
+        f"{about(words.says, valves)}{_ELSEWHERE.get(kind, '')}: {times(odds)} as likely as "
+        "ordinary scatter.",
         about(words.of_one or words.hint or "", valves),
         tuple(f"valve {case.valves[one.place]}: {one.evidence}" for _, one in group),
     )

@@ -281,6 +281,7 @@ def listed(valves: Sequence[int]) -> str:
 
 
 def about(words: str, valves: Sequence[int], **more: str) -> str:
-    """A kind's words, said of these valves."""
-    said = words.format(valves=listed(valves), **more)
+    """A kind's words, said of these valves, one or several."""
+    read = "read as they would" if len(valves) != 1 else "reads as it would"
+    said = words.format(valves=listed(valves), read=read, **more)
     return said[:1].upper() + said[1:]

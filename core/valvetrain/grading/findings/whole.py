@@ -15,6 +15,7 @@ from valvetrain.grading.constants import (
     BIASED_HAND_MM,
     BIASED_SHEET,
     CONVERTED_SHEET,
+    LEAST_LEAN_MM,
     ORDINARY_SHEET,
     SCALED_SHEET,
     VISIBLE,
@@ -66,6 +67,8 @@ def explain_whole(case: Case) -> Based:
     odds -= odds[0]
     # What moves none of these figures visibly cannot be told from nothing.
     odds[2:][~(np.abs(predicted[2:] - predicted[0]) > VISIBLE * spread[0]).any(axis=1)] = -np.inf
+    if abs(fitted.bias_mm[1]) < LEAST_LEAN_MM:
+        odds[1] = -np.inf
     best = int(np.argmax(odds))
     if odds[best] < LOG_NEEDED:
         best = 0

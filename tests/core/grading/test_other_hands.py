@@ -1,0 +1,36 @@
+"""Findings on sheets by hands that are not the model's own (`other_hands.py`)."""
+
+import pytest
+
+from tests.core.grading.other_hands import HANDS
+from tests.core.grading.other_rates import (
+    PLANTS,
+    accused,
+    lean_and_slip,
+    reversed_verdicts,
+    share,
+)
+
+EACH = 30
+"""Sheets for each of the six engines."""
+
+
+@pytest.mark.parametrize("hand", HANDS, ids=lambda hand: hand.name)
+def test_a_clean_sheet_of_any_hand_is_hardly_ever_accused(hand):
+    # 2 % of 360 is 7; an honest rate of 2 % would give 12 or more once in twenty runs.
+    assert len(found := accused(hand, 2 * EACH)) <= 11, found
+
+
+@pytest.mark.parametrize("kind", PLANTS)
+def test_what_was_planted_is_found_and_its_valves_named(kind):
+    found, named = share(kind, PLANTS[kind], EACH)
+    assert found >= 0.95
+    assert named >= 0.9
+
+
+def test_a_lean_and_a_slip_are_both_told():
+    assert lean_and_slip(EACH) >= 0.92
+
+
+def test_verdicts_said_the_wrong_way_round():
+    assert reversed_verdicts(EACH) >= 0.95
