@@ -32,10 +32,6 @@ class Arc(NamedTuple):
     to_deg: float
 
 
-NO_HEEL_DEG = -CYCLE_DEG / 2
-"""The margin where lobe and decompressor leave no heel at all: no edge is further away."""
-
-
 def reaches(margin_deg: float, wanted_deg: float) -> bool:
     """Whether a margin is as large as the one asked for, to floating-point noise."""
     return margin_deg >= wanted_deg - SAME_ANGLE_DEG
@@ -59,13 +55,14 @@ def _off_heel_arcs(events: Events, ramp_deg: float, bump: Decompressor | None) -
 
 
 def margin_deg(engine: Engine, role: Role, cycle_deg: ArrayLike) -> FloatArray:
-    """Degrees to the nearer edge of the heel, negative off it; shape of cycle_deg."""
+    """Degrees to the nearer edge of the heel, negative off it; shape of cycle_deg. Where lobe and
+    decompressor leave no heel at all it is half a cycle off it everywhere."""
     angles = np.asarray(cycle_deg, dtype=np.float64)
     margin = np.full(angles.shape, np.inf)
     for arc in off_heel_arcs(engine, role):
         half = (arc.to_deg - arc.from_deg) / 2
         if 2 * half >= CYCLE_DEG:
-            return np.full(angles.shape, NO_HEEL_DEG)
+            return np.full(angles.shape, -half)
         middle = arc.from_deg + half
         away = np.abs((angles - middle + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2)
         margin = np.minimum(margin, away - half)
@@ -86,7 +83,7 @@ def valve_margin_deg(engine: Engine, valve: Valve, crank_deg: float) -> float:
     for arc in off_heel_arcs(engine.seen_by(valve), valve.role):
         half = (arc.to_deg - arc.from_deg) / 2
         if 2 * half >= CYCLE_DEG:
-            return NO_HEEL_DEG
+            return -half
         away = abs((cycle_deg - arc.from_deg - half + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2)
         margin = min(margin, away - half)
     return 0.0 if abs(margin) < SAME_ANGLE_DEG else margin

@@ -91,7 +91,10 @@ NO_FIGURES = [
     "manual.py: _NM_PER_UNIT",
     "sequences/two_stop.py: STOPS_DEG",
     "shim_swap.py: MOVE",
-    "shim_swap.py: PER_STEP",
+    "shim_swap.py: HALF_STEP",
+    "shim_swap.py: BUY",
+    "shim_swap.py: OUT",
+    "shim_swap.py: NO_GAP",
     "units.py: _MM_PER_UNIT",
 ]
 """Tables with words, expressions of figures, and what a calculation counts in."""

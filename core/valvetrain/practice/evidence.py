@@ -160,7 +160,7 @@ def _between(chain: Sequence[Felt], smallest_mm: Decimal) -> tuple[Decimal | Non
     return max(lows, default=None), min(highs, default=None)
 
 
-class Written(NamedTuple):
+class NotedFigure(NamedTuple):
     """A figure on the notepad. It is read in millimetres, and in thou where it says so or could not
     be a gap otherwise; lengths_mm are what it may mean, none where it is no figure."""
 
@@ -171,9 +171,9 @@ class Written(NamedTuple):
     lengths_mm: tuple[Decimal, ...]
 
 
-def figures_written(run: Iterable[Stretch]) -> list[Written]:
+def figures_written(run: Iterable[Stretch]) -> list[NotedFigure]:
     """Every figure that still stands at the end, each as it was last written."""
-    last: dict[tuple[int, str], Written] = {}
+    last: dict[tuple[int, str], NotedFigure] = {}
     for stretch in run:
         action = stretch.action
         if isinstance(action, a.Write) and action.column in GAP_OF_COLUMN:
@@ -181,7 +181,7 @@ def figures_written(run: Iterable[Stretch]) -> list[Written]:
             last.pop(key, None)
             if text := action.text.strip():
                 step = stretch.before.step + 1
-                last[key] = Written(step, *key, text, _lengths_mm(text))
+                last[key] = NotedFigure(step, *key, text, _lengths_mm(text))
     return list(last.values())
 
 

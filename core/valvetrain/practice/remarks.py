@@ -9,8 +9,8 @@ from valvetrain.engine import Clearance
 from valvetrain.practice import actions as a
 from valvetrain.practice.evidence import (
     GAP_OF_COLUMN,
+    NotedFigure,
     Stint,
-    Written,
     figures_written,
     stints,
     supports,
@@ -198,12 +198,12 @@ def _unsupported(told: Runs) -> Iterator[Remark]:
         )
 
 
-def _is_supported(told: Runs, figure: Written) -> bool:
+def _is_supported(told: Runs, figure: NotedFigure) -> bool:
     own = _stint_of(told, figure)
     return any(supports(told.setup, own, length) for length in figure.lengths_mm)
 
 
-def _stint_of(told: Runs, figure: Written) -> Stint:
+def _stint_of(told: Runs, figure: NotedFigure) -> Stint:
     """What the figure is of: the gap between the changes before and after it was written."""
     gap = GAP_OF_COLUMN[figure.column]
     if gap == "opening":

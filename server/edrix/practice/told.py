@@ -47,7 +47,7 @@ class Planted(Stored):
     valve: int | None
 
 
-class Remark(Stored):
+class ToldRemark(Stored):
     """step is null of what concerns the whole run."""
 
     kind: str
@@ -72,7 +72,7 @@ class StoredDebrief(Stored):
     turned_deg: float | None
     stood_h: float = 0.0
     left_out: list[str] = Field(default_factory=list)
-    remarks: list[Remark] = Field(default_factory=list)
+    remarks: list[ToldRemark] = Field(default_factory=list)
     done_well: list[str] = Field(default_factory=list)
     passed: bool | None = None
     rests_on: list[str] = Field(default_factory=list)

@@ -4092,7 +4092,7 @@ export interface components {
             /** Left Out */
             left_out?: string[];
             /** Remarks */
-            remarks?: components["schemas"]["Remark"][];
+            remarks?: components["schemas"]["ToldRemark"][];
             /** Done Well */
             done_well?: string[];
             /** Passed */
@@ -4135,10 +4135,10 @@ export interface components {
             valve: number | null;
         };
         /**
-         * Remark
+         * ToldRemark
          * @description step is null of what concerns the whole run.
          */
-        Remark: {
+        ToldRemark: {
             /** Kind */
             kind: string;
             /** Valves */
