@@ -11,7 +11,7 @@ from edrix.accounts.models import User
 from edrix.errors import ConflictError
 from edrix.practice.live import done_in, events_of, setup_of
 from edrix.practice.models import PracticeRun
-from edrix.practice.services import end_by_time, readable_run
+from edrix.practice.services import debriefs_open, end_by_time, readable_run
 from valvetrain.practice import PRACTICE_VERSION, debrief, write_debrief
 
 OBSERVED = (
@@ -25,6 +25,10 @@ def debrief_of(user: User, run_id: int) -> tuple[PracticeRun, dict[str, Any]]:
     run = readable_run(user, run_id)
     if run.student_id == user.id and run.ended_at is None and not end_by_time(run):
         raise ConflictError("The run is not over: close up and start the engine first.")
+    if run.student_id == user.id and not debriefs_open(run.practice):
+        raise ConflictError(
+            "This was a test: your instructor opens its debriefs when everybody is through."
+        )
     return run, run.debrief or told_now(run)
 
 

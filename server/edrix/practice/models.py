@@ -28,6 +28,11 @@ class PracticeEngine(models.Model):
     bridged = models.BooleanField(default=False)
     """Whether its rockers work their valves through bridges."""
     minutes = models.PositiveIntegerField(null=True)
+    attempts = models.PositiveSmallIntegerField(null=True)
+    """How many runs a student may begin; null: as many as they like."""
+    debriefs_at = models.DateTimeField(null=True)
+    """Of a test: since when its students may read their debriefs. Whoever ends first must not tell
+    the others what is hidden."""
     shop_mm = models.DecimalField(max_digits=5, decimal_places=3, default=SHOP_TOLERANCE_MM)
     shop_thou = models.DecimalField(max_digits=5, decimal_places=2, default=SHOP_TOLERANCE_THOU)
     """The school's shop tolerance when it was made: what is dealt and told from it must not change

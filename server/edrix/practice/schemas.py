@@ -41,7 +41,10 @@ class FaultIn(In):
 
 
 class PracticeChanges(Changes):
+    """debriefs: whether students may read those of a test."""
+
     name: str | None = Field(None, max_length=80)
+    debriefs: bool | None = None
 
 
 class PracticeIn(In):
@@ -54,6 +57,7 @@ class PracticeIn(In):
     same_for_all: bool = True
     bridged: bool = False
     minutes: int | None = Field(default=None, ge=1, le=600)
+    attempts: int | None = Field(default=None, ge=1, le=20)
 
     def new(self) -> services.NewPractice:
         faults = [(fault.kind.value, fault.valve) for fault in self.faults]
@@ -83,6 +87,9 @@ class PracticeOut(Schema):
     fault_count: int | None
     own_runs: list[OwnRunOut]
     away: bool
+    attempts: int | None
+    debriefs_open: bool
+    """Whether students may read the debriefs of their runs."""
 
     @staticmethod
     def of(practice: PracticeEngine, runs: list[PracticeRun], *, teaches: bool) -> dict[str, Any]:
@@ -100,6 +107,8 @@ class PracticeOut(Schema):
             "fault_count": len(practice.faults) if teaches else None,
             "own_runs": runs,
             "away": practice.put_away_at is not None,
+            "attempts": practice.attempts,
+            "debriefs_open": services.debriefs_open(practice),
         }
 
 
@@ -206,6 +215,7 @@ class RunOut(Schema):
     adjusters: dict[str, AdjusterOut]
     """By role."""
     until: datetime | None
+    debriefs_open: bool
     view: ViewOut
     events: list[StepOut]
 
@@ -229,6 +239,7 @@ class RunOut(Schema):
             "marks": marks,
             "adjusters": plates,
             "until": live.deadline(run),
+            "debriefs_open": services.debriefs_open(practice),
             "view": ViewOut.of(services.view_of(run)),
             "events": list(live.events_of(run.id)),
         }

@@ -48,6 +48,7 @@ class NewPractice:
     same_for_all: bool
     minutes: int | None
     bridged: bool = False
+    attempts: int | None = None
 
 
 def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
@@ -67,6 +68,7 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
         box=new.box,
         stack_help=new.stack_help,
         minutes=new.minutes,
+        attempts=new.attempts,
         bridged=new.bridged,
         shop_mm=allowed.mm,
         shop_thou=allowed.thou,
@@ -82,14 +84,22 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
 
 @transaction.atomic
 def change(
-    user: User, practice_id: int, *, name: str | None = None, away: bool | None = None
+    user: User,
+    practice_id: int,
+    *,
+    name: str | None = None,
+    away: bool | None = None,
+    debriefs: bool | None = None,
 ) -> None:
-    """Renames it, puts it away or brings it back; None stays as it is. Nobody begins a run on what
-    is put away; those that are open go on."""
+    """Renames it, puts it away or brings it back, opens or holds the debriefs of a test; None stays
+    as it is. Nobody begins a run on what is put away; those that are open go on."""
     practice = _for_instructor(user, practice_id)
     if name is not None:
         practice.title = _title(name, "name")
         _save(practice)
+    if debriefs is not None:
+        practice.debriefs_at = timezone.now() if debriefs else None
+        practice.save(update_fields=["debriefs_at"])
     life.put_away(practice, away=away)
 
 
@@ -167,6 +177,7 @@ def open_run(user: User, practice_id: int) -> PracticeRun:
         if run is None or end_by_time(run) or _ended_by_rules(run):
             if practice.put_away_at is not None:
                 raise ConflictError(f"“{practice.title}” is put away; ask your instructor.")
+            _need_an_attempt(practice, runs)
             attempt = runs.count() + 1
             seed = new_seed(practice.seed, attempt, None if practice.same_for_all else user.id)
             run = PracticeRun.objects.create(
@@ -180,6 +191,24 @@ def open_run(user: User, practice_id: int) -> PracticeRun:
             )
             run = _counted(PracticeRun.objects.select_related("practice")).get(id=run.id)
     return run
+
+
+def debriefs_open(practice: PracticeEngine) -> bool:
+    """Whether students may read the debriefs of their runs; of a test, once these are opened."""
+    return practice.level != "test" or practice.debriefs_at is not None
+
+
+def _need_an_attempt(practice: PracticeEngine, runs: QuerySet[PracticeRun]) -> None:
+    """Raises ConflictError where a student has had theirs. A run that ended because the rules
+    changed was none."""
+    if practice.attempts is None:
+        return
+    if runs.exclude(outcome=RULES_CHANGED).count() >= practice.attempts:
+        times = "once" if practice.attempts == 1 else f"{practice.attempts} times"
+        raise ConflictError(
+            f"“{practice.title}” is done {times}, and you have done it. Ask your instructor if you "
+            "are to do it again."
+        )
 
 
 def own_run(user: User, run_id: int) -> PracticeRun:

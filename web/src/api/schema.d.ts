@@ -3420,6 +3420,10 @@ export interface components {
             own_runs: components["schemas"]["OwnRunOut"][];
             /** Away */
             away: boolean;
+            /** Attempts */
+            attempts: number | null;
+            /** Debriefs Open */
+            debriefs_open: boolean;
         };
         /** FaultIn */
         FaultIn: {
@@ -3469,13 +3473,20 @@ export interface components {
             bridged: boolean;
             /** Minutes */
             minutes?: number | null;
+            /** Attempts */
+            attempts?: number | null;
         };
-        /** PracticeChanges */
+        /**
+         * PracticeChanges
+         * @description debriefs: whether students may read those of a test.
+         */
         PracticeChanges: {
             /** Name */
             name?: string | null;
             /** Away */
             away?: boolean | null;
+            /** Debriefs */
+            debriefs?: boolean | null;
         };
         /** RunRowOut */
         RunRowOut: {
@@ -3758,6 +3769,8 @@ export interface components {
             };
             /** Until */
             until: string | null;
+            /** Debriefs Open */
+            debriefs_open: boolean;
             view: components["schemas"]["ViewOut"];
             /** Events */
             events: components["schemas"]["StepOut"][];

@@ -1,16 +1,18 @@
 /** Practice engines of a class: the list, how each run went, and setting one. */
 
-import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { Button, Drawer, Empty } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { practiceQuery, practiceRunsQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { STARTS } from "../app/practice-words";
 import { counted } from "../app/words";
 import { DataTable } from "../kit/DataTable";
 import { Life } from "../kit/Life";
+import { Problem } from "../kit/Problem";
 import { Named } from "../kit/Rename";
 import { SetPractice } from "./SetPractice";
 
@@ -27,8 +29,14 @@ export function PracticeTab({ classId }: { classId: number }) {
   const { data: practice } = useSuspenseQuery(practiceQuery(classId));
   const [opened, setOpened] = useState<Practice | null>(null);
   const [setting, setSetting] = useState(false);
+  const queries = useQueryClient();
+  const debriefs = useMutation({
+    mutationFn: (p: Practice) => changePractice(p.id, { debriefs: !p.debriefs_open }),
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.ofClass(classId, "practice") }),
+  });
   return (
     <div className="tab">
+      <Problem error={debriefs.error} />
       <div className="ways">
         <Button type="primary" onClick={() => setSetting(true)}>
           Set a practice engine
@@ -60,6 +68,15 @@ export function PracticeTab({ classId }: { classId: number }) {
             filter: (p) => p.engine_name,
           },
           { title: "Coaching", show: (p) => p.level, filter: (p) => p.level },
+          {
+            title: "Debriefs",
+            show: (p) =>
+              p.level === "test" && (
+                <Button onClick={() => debriefs.mutate(p)}>
+                  {p.debriefs_open ? "Open: hold them" : "Held: open them"}
+                </Button>
+              ),
+          },
           { title: "Faults", right: true, show: (p) => p.fault_count, sort: (p) => p.fault_count },
           {
             title: "Runs",

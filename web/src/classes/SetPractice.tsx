@@ -11,7 +11,7 @@ import { Problem } from "../kit/Problem";
 import { useSaid } from "../kit/useSaid";
 import { type Fault, Plant } from "./Plant";
 
-type Wish = Omit<Schemas["PracticeIn"], "faults">;
+type Wish = Omit<Schemas["PracticeIn"], "faults" | "attempts"> & { again?: boolean };
 type Props = { classId: number; open: boolean; onClose: () => void };
 
 const LEVELS = [
@@ -44,11 +44,11 @@ export function SetPractice({ classId, open, onClose }: Props) {
   const [typed, setTyped] = useState(false);
   const engineId = Form.useWatch("engine_id", form);
   const set = useMutation({
-    mutationFn: (body: Wish) =>
+    mutationFn: ({ again, ...body }: Wish) =>
       unwrap(
         api.POST("/api/classes/{class_id}/practice", {
           params: { path: { class_id: classId } },
-          body: { ...body, faults },
+          body: { ...body, faults, attempts: body.level === "test" && !again ? 1 : null },
         }),
       ),
     onSuccess: (made) => {
@@ -89,6 +89,7 @@ export function SetPractice({ classId, open, onClose }: Props) {
 
 function Fields() {
   const level = Form.useWatch("level");
+  const form = Form.useFormInstance();
   return (
     <>
       <Form.Item
@@ -100,7 +101,11 @@ function Fields() {
       </Form.Item>
       <EngineField wanted="Choose an engine" />
       <Form.Item name="level" label="Coaching">
-        <Select options={LEVELS} />
+        {/* In a test everybody has figures of their own, unless it is said otherwise. */}
+        <Select
+          options={LEVELS}
+          onChange={(chosen) => form.setFieldValue("same_for_all", chosen !== "test")}
+        />
       </Form.Item>
       <Form.Item name="box" label="In the box">
         <Select options={BOXES} />
@@ -108,6 +113,11 @@ function Fields() {
       {level === "test" && (
         <Form.Item name="minutes" label="Minutes">
           <InputNumber min={1} max={600} precision={0} placeholder="20" />
+        </Form.Item>
+      )}
+      {level === "test" && (
+        <Form.Item name="again" valuePropName="checked" label="Attempts">
+          <Checkbox>may be begun more than once</Checkbox>
         </Form.Item>
       )}
       <Form.Item name="same_for_all" valuePropName="checked" label="Figures">

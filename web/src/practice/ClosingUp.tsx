@@ -19,9 +19,13 @@ export function ClosingUp({ running, turningOff, late, children }: ClosingUpProp
     return (
       <section className="card closing">
         <h2>{view.started ? "The engine was started" : "The time is up"}</h2>
-        <Link className="button main" to={`/debrief/${run.id}`}>
-          See what happened, and why
-        </Link>
+        {run.debriefs_open ? (
+          <Link className="button main" to={`/debrief/${run.id}`}>
+            See what happened, and why
+          </Link>
+        ) : (
+          <p>This was a test: your instructor opens its debrief when everybody is through.</p>
+        )}
       </section>
     );
   }

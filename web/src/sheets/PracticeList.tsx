@@ -1,8 +1,10 @@
 /** What a student may practise on, in every class: begin, go on, or look back. */
 import { useMutation, useSuspenseQueries, useSuspenseQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { classesQuery, practiceQuery } from "../api/queries";
+import { Confirm } from "../app/Dialog";
 import { sentence } from "../app/feedback";
 import { STARTS } from "../app/practice-words";
 
@@ -15,6 +17,7 @@ export function PracticeList() {
   });
   const practice = found.flatMap((one) => one.data);
   const go = useNavigate();
+  const [asked, setAsked] = useState<Practice | null>(null);
   const open = useMutation({
     mutationFn: (id: number) =>
       unwrap(
@@ -46,15 +49,13 @@ export function PracticeList() {
                 .filter((run) => run.ended_at)
                 .slice(0, 1)
                 .map((run) => (
-                  <Link key={run.id} className="button" to={`/debrief/${run.id}`}>
-                    {STARTS[run.outcome]}
-                  </Link>
+                  <Debrief key={run.id} run={run} open={one.debriefs_open} />
                 ))}
               <button
                 type="button"
                 className="button main"
-                disabled={open.isPending}
-                onClick={() => open.mutate(one.id)}
+                disabled={open.isPending || isThrough(one)}
+                onClick={() => (asksFirst(one) ? setAsked(one) : open.mutate(one.id))}
               >
                 {wayIn(one)}
               </button>
@@ -62,11 +63,46 @@ export function PracticeList() {
           </li>
         ))}
       </ul>
+      <Confirm
+        open={asked !== null}
+        title={`Begin “${asked?.title ?? ""}”?`}
+        does="Begin the test"
+        instead="Not yet"
+        onClose={() => setAsked(null)}
+        onConfirm={() => {
+          if (asked) open.mutate(asked.id);
+          setAsked(null);
+        }}
+      >
+        <p>
+          It is a test{asked?.minutes ? `: the ${asked.minutes} minutes run from now on` : ""}.
+          {asked?.attempts === 1 && " It is begun once."} Nothing is told before its end.
+        </p>
+      </Confirm>
     </section>
   );
 }
 
+function Debrief({ run, open }: { run: Practice["own_runs"][number]; open: boolean }) {
+  if (!open) return <span className="soft">done; its debrief is opened later</span>;
+  return (
+    <Link className="button" to={`/debrief/${run.id}`}>
+      {STARTS[run.outcome]}
+    </Link>
+  );
+}
+
+const isGoingOn = (practice: Practice) => practice.own_runs.some((run) => !run.ended_at);
+
+/** A test is begun on purpose: its time runs from then on. */
+const asksFirst = (practice: Practice) => practice.level === "test" && !isGoingOn(practice);
+
+function isThrough(practice: Practice): boolean {
+  const { attempts, own_runs: runs } = practice;
+  return attempts !== null && !isGoingOn(practice) && runs.length >= attempts;
+}
+
 function wayIn(practice: Practice): string {
-  if (practice.own_runs.some((run) => !run.ended_at)) return "Go on";
+  if (isGoingOn(practice)) return "Go on";
   return practice.own_runs.length > 0 ? "Once more" : "Begin";
 }

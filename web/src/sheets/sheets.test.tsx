@@ -192,6 +192,9 @@ describe("the list of sheets", () => {
     minutes: null,
     run_count: null,
     fault_count: null,
+    attempts: null,
+    debriefs_open: true,
+    away: false,
     own_runs: [{ id: 3, attempt: 1, step: 9, ended_at: "2026-11-25T09:00:00Z", outcome: "ticks" }],
   };
   /** Answers of the sheets' list as given, one class, and what is practised in it. */
@@ -239,6 +242,25 @@ describe("the list of sheets", () => {
     answers(() => ({ body: [] }));
     show(<WorkPage />);
     await screen.findByText("Nothing to do yet");
+  });
+
+  it("begins a test on purpose, once, and keeps its debrief back", async () => {
+    const user = userEvent.setup();
+    const test = { ...practice, level: "test", minutes: 20, attempts: 1, debriefs_open: false };
+    const fresh = { ...test, id: 9, title: "Trade test", own_runs: [] };
+    const calls = answers(() => ({ body: [] }), [fresh, { ...test, title: "Done test" }]);
+    show(<WorkPage />);
+    const [begin, again] = await screen.findAllByRole("button", { name: /^(Begin|Once more)$/ });
+    expect((again as HTMLButtonElement).disabled).toBe(true);
+    expect(screen.getByText(/its debrief is opened later/)).toBeTruthy();
+    await user.click(begin as HTMLElement);
+    expect(await screen.findByText(/the 20 minutes run from now on/)).toBeTruthy();
+    const begun = () => calls.filter((call) => call.method === "POST");
+    await user.click(screen.getByRole("button", { name: "Not yet" }));
+    expect(begun()).toHaveLength(0);
+    await user.click(begin as HTMLElement);
+    await user.click(screen.getByRole("button", { name: "Begin the test" }));
+    await waitFor(() => expect(begun().map((call) => call.path)).toEqual(["/api/practice/9/runs"]));
   });
 
   it("offers practice runs, to begin and to look back", async () => {

@@ -77,6 +77,7 @@ export const RUN = {
     exhaust: { kind: "shim", pitch_mm: null, locknut_torque_nm: null, cams_out: false },
   },
   until: null,
+  debriefs_open: true,
   view: view(3),
   events: [{ step: 3, action: { do: "rock" }, says: "Rocked on.", facts: {} }],
 };

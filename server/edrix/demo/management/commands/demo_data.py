@@ -160,9 +160,10 @@ def _practice_on(tove: User, class_id: int, engine_ids: dict[str, int]) -> None:
             level=level,
             box="metric",
             stack_help=True,
-            same_for_all=True,
+            same_for_all=level != "test",
             bridged=stem in BRIDGED,
             minutes=20 if level == "test" else None,
+            attempts=1 if level == "test" else None,
         )
         practice.create(tove, class_id, new)
 
