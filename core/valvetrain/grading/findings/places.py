@@ -108,11 +108,13 @@ def _guesses(case: Case) -> Iterator[Guess]:
                 f"at mark {label}, {_beside_it(off_deg)}",
                 {valve: (at + off_deg) % CYCLE_DEG for valve, at in intended.items()},
             )
-    if stops and all(_rests(case, valve, at + TURN_DEG) for valve, at in stops.items()):
-        # The stops as they were written, each of them a full turn from where its valves rest.
-        yield Guess(Kind.FULL_TURN, "where the sheet says, a full turn from their place", stops)
     off = {valve: at for valve, at in stops.items() if not _rests(case, valve, at)}
-    yield Guess(Kind.OFF_HEEL, "at the stops that were named", off, each=True)
+    if all(_rests(case, valve, at + TURN_DEG) for valve, at in stops.items()):
+        # Every stop that was written is a full turn from where its valves rest.
+        how = "where the sheet says, a full turn from their place"
+        yield Guess(Kind.FULL_TURN, how, off, each=True)
+    else:
+        yield Guess(Kind.OFF_HEEL, "at the stops that were named", off, each=True)
     yield from _one_stop_at_the_other(case, stops)
 
 
