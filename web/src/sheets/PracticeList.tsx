@@ -75,7 +75,8 @@ export function PracticeList() {
         }}
       >
         <p>
-          It is a test{asked?.minutes ? `: the ${asked.minutes} minutes run from now on` : ""}.
+          It is a test
+          {asked?.minutes ? `: its ${asked.minutes} minutes run from when you begin` : ""}.
           {asked?.attempts === 1 && " It is begun once."} Nothing is told before its end.
         </p>
       </Confirm>

@@ -254,7 +254,7 @@ describe("the list of sheets", () => {
     expect((again as HTMLButtonElement).disabled).toBe(true);
     expect(screen.getByText(/its debrief is opened later/)).toBeTruthy();
     await user.click(begin as HTMLElement);
-    expect(await screen.findByText(/the 20 minutes run from now on/)).toBeTruthy();
+    expect(await screen.findByText(/its 20 minutes run from when you begin/)).toBeTruthy();
     const begun = () => calls.filter((call) => call.method === "POST");
     await user.click(screen.getByRole("button", { name: "Not yet" }));
     expect(begun()).toHaveLength(0);
