@@ -20,7 +20,7 @@ from valvetrain.practice.remarks import (
 from valvetrain.practice.run import Stretch, stretches
 from valvetrain.practice.setup import PlantedFault, Setup
 from valvetrain.practice.slips import RemarkKind, Slip, slips_of
-from valvetrain.practice.state import first_state
+from valvetrain.practice.state import State, first_state
 
 
 class Moment(NamedTuple):
@@ -86,7 +86,7 @@ def debrief_of(setup: Setup, run: Sequence[Stretch]) -> Debrief:
     told = felt_in(setup, run, first_state(setup))
     slips = [tuple(slips_of(setup, stretch)) for stretch in run]
     found = remarks(told, [slip for own in slips for slip in own])
-    result = first_start(setup, told.last)
+    result = first_start(setup, _as_if_started(told.last))
     valves = tuple(_truth(told, valve) for valve in setup.engine.valves)
     return Debrief(
         moments=tuple(_moment(*pair) for pair in zip(run, slips, strict=True)),
@@ -104,6 +104,12 @@ def debrief_of(setup: Setup, run: Sequence[Stretch]) -> Debrief:
             if (words := setup.engine.clearance[role].shop_words)
         ),
     )
+
+
+def _as_if_started(last: State) -> State:
+    """A run that was broken off was not closed up: it is told what its valves would do, not that a
+    tool which nobody has taken off yet would fly."""
+    return last if last.started else last._replace(tool_on=False, crank_locked=False)
 
 
 def _has_passed(

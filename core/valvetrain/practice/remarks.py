@@ -327,6 +327,9 @@ def _at_the_end(told: Runs) -> Iterator[Remark]:
         yield Remark(
             RemarkKind.NUT_LOOSE, loose, None, f"The lock nut of {named.lower()} {was} left loose."
         )
+    if not last.closed and not last.started:
+        # Broken off in the middle of the work: nobody has closed up yet.
+        return
     if last.tool_on:
         is_on = hand_turning(told.setup.engine).is_on
         yield Remark(RemarkKind.TOOL_LEFT_ON, (), None, f"At the end {is_on}.")

@@ -111,6 +111,14 @@ def test_a_careful_run_leaves_nothing_to_add():
     assert "Every figure written rests on a leaf." in told["done_well"]
 
 
+def test_a_run_that_was_broken_off_is_not_told_that_a_tool_flew():
+    told = Script(gaps={"3": 0.16}).measure().adjust(3).recheck(3).told()
+    assert (told["outcome"], told["passed"]) == ("runs-quietly", True)
+    assert kinds(told) == set()
+    closed = Script().measure().do("cover", on=True).told()
+    assert kinds(closed) == {"tool-left-on", "tools-not-counted"}
+
+
 def test_nobody_measured_anything_and_the_engine_runs_all_the_same():
     told = Script().close_up().told()
     assert (told["outcome"], told["passed"]) == ("runs-quietly", False)
