@@ -71,8 +71,7 @@ def opening_list(engine: Engine, start: StartKind) -> tuple[Caution, ...]:
         else Caution("hot", "Engine hot as the manual says: gloves, and mind every surface."),
         Caution(
             "hands",
-            f"Hands clear while the crank is turned by the {engine.turning.turned_with}; "
-            "eye protection on.",
+            f"Hands clear, eye protection on: it is turned by the {engine.turning.turned_with}.",
         ),
     )
 
@@ -144,7 +143,7 @@ def _secured(engine: Engine) -> Caution:
     drive = (
         "Back wheel clear of the ground"
         if hand_turning(engine).kind == "wheel"
-        else "Gearbox in neutral, or the coupling open"
+        else "Gearbox in neutral or coupling open"
     )
     return Caution("secured", f"{drive}; machine and stand secured; no oil underfoot.")
 
