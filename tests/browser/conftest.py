@@ -58,7 +58,8 @@ def open_page(server: DemoServer, chromium: Browser) -> Iterator[Callable[..., P
             accept_downloads=True,
             storage_state={"cookies": cookies or [], "origins": []},
         )
-        context.set_default_timeout(8000)
+        # A machine that others keep busy stalls for seconds; what never comes still fails.
+        context.set_default_timeout(20_000)
         contexts.append(context)
         page = context.new_page()
         listen(page)

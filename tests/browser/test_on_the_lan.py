@@ -20,7 +20,7 @@ def tablet(server, chromium) -> Iterator[Page]:
         has_touch=True,
         base_url=f"http://{LAN_NAME}:{port}",
     )
-    context.set_default_timeout(8000)
+    context.set_default_timeout(20_000)
     page = context.new_page()
     page.goto("/")
     sign_in(page, "ravi.tannock", server.passcodes["ravi.tannock"])
