@@ -42,7 +42,7 @@ print(min(timeit.repeat(lambda: compare_methods(read_engine(document)), number=1
 PRACTICE_TIMING = """
 import json, sys, timeit
 from valvetrain.engine_file import read_engine
-from valvetrain.practice import apply, deal_setup, first_state, read_action, replay
+from valvetrain.practice import apply, deal_setup, debrief, first_state, read_action, replay
 setup = deal_setup(read_engine(json.load(open(sys.argv[1]))), 7)
 state = first_state(setup)
 touch = read_action({"do": "try", "valve": 1, "leaves_um": [400]})
@@ -51,6 +51,15 @@ print(min(timeit.repeat(once, number=500, repeat=9)) / 500 * 1e6)
 turn = {"do": "turn", "by_deg": 10}
 run = [read_action(turn) if n % 2 else touch for n in range(2000)]
 print(min(timeit.repeat(lambda: replay(setup, run), number=1, repeat=5)) * 1000)
+work = [{"do": "turn", "by_deg": 30}]
+for valve in setup.engine.valve:
+    at = {"valve": valve}
+    work += [{"do": "try", "leaves_um": [leaf]} | at for leaf in (250, 300, 350)]
+    work += [{"do": "write", "column": "first", "text": "0.30"} | at, {"do": "loosen"} | at]
+    work += [{"do": "set", "leaves_um": [300]} | at, {"do": "tighten"} | at]
+done = [read_action(one) for one in work] * (1 + 2000 // len(work))
+told = lambda: debrief(setup, done[:2000])
+print(min(timeit.repeat(told, number=1, repeat=5)) * 1000)
 """
 
 MARKING_TIMING = """
@@ -152,9 +161,10 @@ def main() -> None:
     row("cycle table, 24 cylinders, 96 valves, 1°", f"{table:.2f} ms", "12 ms")
     methods = core_ms(METHODS_TIMING, TWENTY_FOUR)
     row("nine methods, 24 cylinders, 96 valves, file read again", f"{methods:.0f} ms", "150 ms")
-    touch_us, replay_ms = core_figures(PRACTICE_TIMING, SIX)
+    touch_us, replay_ms, told_ms = core_figures(PRACTICE_TIMING, SIX)
     row("practice engine, one action (a leaf felt)", f"{touch_us:.0f} µs", "100 µs")
     row("practice engine, replay of 2,000 actions", f"{replay_ms:.0f} ms", "200 ms")
+    row("practice engine, debrief of 2,000 actions", f"{told_ms:.0f} ms", "150 ms")
     swap = core_ms(SWAP_TIMING, SIX)
     row("`shim-swap`, 96 valves and 200 shims", f"{swap:.0f} ms", "50 ms")
     (marking,) = core_figures(MARKING_TIMING, SIX)

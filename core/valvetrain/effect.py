@@ -78,7 +78,7 @@ def _half_open_deg(lobe: Lobe, clearance_mm: float) -> float | None:
     edge_deg = plain.events.duration_deg / 2 + plain.ramp_deg
 
     def above(out_deg: float) -> float:
-        return float(plain.follower_lift_mm(middle + out_deg)) - clearance_mm
+        return plain.lift_at_mm(middle + out_deg) - clearance_mm
 
     if above(0.0) <= 0:
         return None
@@ -95,18 +95,27 @@ def effect_of(engine: Engine, valve: Valve, clearance_mm: float) -> Effect:
 
     clearance_mm must not be negative.
     """
-    nominal_mm = float(engine.clearance[valve.role].middle_mm)
-    nominal = opening_at(engine, valve.role, nominal_mm)
-    if nominal is None:
-        raise AssertionError("at nominal clearance a valve opens")
-    changed = opening_at(engine, valve.role, clearance_mm)
+    nominal, changed = _openings(engine, valve, clearance_mm)
     return Effect(
         nominal,
         changed,
-        _curve(engine, valve.role, nominal_mm),
+        _curve(engine, valve.role, float(engine.clearance[valve.role].middle_mm)),
         _curve(engine, valve.role, clearance_mm),
         tuple(_sentences(engine, valve, nominal, changed)),
     )
+
+
+def effect_words(engine: Engine, valve: Valve, clearance_mm: float) -> tuple[str, ...]:
+    """What is said of it, without the curves."""
+    return tuple(_sentences(engine, valve, *_openings(engine, valve, clearance_mm)))
+
+
+def _openings(engine: Engine, valve: Valve, clearance_mm: float) -> tuple[Opening, Opening | None]:
+    """At the nominal clearance, and at this one."""
+    nominal = opening_at(engine, valve.role, float(engine.clearance[valve.role].middle_mm))
+    if nominal is None:
+        raise AssertionError("at nominal clearance a valve opens")
+    return nominal, opening_at(engine, valve.role, clearance_mm)
 
 
 def _curve(engine: Engine, role: Role, clearance_mm: float) -> Curve:

@@ -3,8 +3,7 @@
 import argparse
 from typing import Any
 
-from valvetrain.calculator.source import CalculatorError, json_of, name_of
-from valvetrain.document import DocumentError
+from valvetrain.calculator.source import read_file
 from valvetrain.grading import Mark, ValveMarks, mark_sheet
 from valvetrain.grading.findings import Finding, explain
 from valvetrain.grading.sheet_file import read_sheet
@@ -15,10 +14,7 @@ def grade_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def answer_grade(options: argparse.Namespace) -> dict[str, Any]:
-    try:
-        sheet = read_sheet(json_of(options.sheet, "a reading sheet"))
-    except DocumentError as refusal:
-        raise CalculatorError(f"{name_of(options.sheet)}: {refusal}") from None
+    sheet = read_file(options.sheet, "a reading sheet", read_sheet)
     marks = mark_sheet(sheet.engine, sheet.key_mm, sheet.terms, sheet.entries)
     return {
         "student": sheet.student,

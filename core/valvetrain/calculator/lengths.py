@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING, Any
 from valvetrain import units
 from valvetrain.calculator import source
 from valvetrain.calculator.source import CalculatorError
-from valvetrain.document import DocumentError
 from valvetrain.units import Unit
 
 if TYPE_CHECKING:
@@ -254,11 +253,7 @@ def shim_arguments(sub: argparse.ArgumentParser) -> None:
 def answer_shim_swap(options: argparse.Namespace) -> dict[str, Any]:
     from valvetrain.shim_swap import read_swap, swap_shims
 
-    document = source.json_of(options.file, "a file of measured valves")
-    try:
-        seats, sizes, stock_mm = read_swap(document)
-    except DocumentError as refusal:
-        raise CalculatorError(f"{source.name_of(options.file)}: {refusal}") from None
+    seats, sizes, stock_mm = source.read_file(options.file, "a file of measured valves", read_swap)
     swap = swap_shims(seats, sizes, stock_mm)
     return {
         "moves": [dict(move._asdict()) for move in swap.moves],

@@ -3,8 +3,7 @@
 import argparse
 from typing import Any
 
-from valvetrain.calculator.source import CalculatorError, json_of, name_of
-from valvetrain.document import DocumentError
+from valvetrain.calculator.source import read_file
 from valvetrain.practice.run_file import read_run, replay_file, write_replayed
 
 
@@ -13,8 +12,4 @@ def run_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def answer_run(options: argparse.Namespace) -> dict[str, Any]:
-    try:
-        file = read_run(json_of(options.run, "a practice run"))
-    except DocumentError as refusal:
-        raise CalculatorError(f"{name_of(options.run)}: {refusal}") from None
-    return write_replayed(replay_file(file))
+    return write_replayed(replay_file(read_file(options.run, "a practice run", read_run)))

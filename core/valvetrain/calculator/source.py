@@ -2,13 +2,16 @@
 
 import argparse
 import sys
-from typing import Any
+from collections.abc import Callable
+from typing import Any, TypeVar
 
 from valvetrain.calculator.constants import MOST_FILE_BYTES
 from valvetrain.document import DocumentError, parse_json
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine
 from valvetrain.errors import RefusedError
+
+T = TypeVar("T")
 
 
 class CalculatorError(RefusedError):
@@ -27,19 +30,28 @@ def engine(source: str) -> Engine:
 
 
 def read(source: str) -> tuple[Any, Engine]:
-    """The document and the engine in it; whatever is wrong is told with the file's name."""
+    """The document and the engine in it."""
     document = json_of(source, "an engine file")
+    return document, told_by_name(source, lambda: read_engine(document))
+
+
+def read_file(source: str, wanted: str, reader: Callable[[Any], T]) -> T:
+    """A JSON file as its own reader gives it."""
+    document = json_of(source, wanted)
+    return told_by_name(source, lambda: reader(document))
+
+
+def told_by_name(source: str, read: Callable[[], T]) -> T:
+    """Whatever is wrong is told with the file's name."""
     try:
-        return document, read_engine(document)
+        return read()
     except DocumentError as refusal:
         raise CalculatorError(f"{name_of(source)}: {refusal}") from None
 
 
 def json_of(source: str, wanted: str) -> Any:
-    try:
-        return parse_json(text_of(source, name_of(source), wanted))
-    except DocumentError as refusal:
-        raise CalculatorError(f"{name_of(source)}: {refusal}") from None
+    text = text_of(source, name_of(source), wanted)
+    return told_by_name(source, lambda: parse_json(text))
 
 
 def name_of(source: str) -> str:

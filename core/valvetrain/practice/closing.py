@@ -7,7 +7,7 @@ import numpy as np
 
 from valvetrain.angles import CYCLE_DEG
 from valvetrain.constants import ROUNDED_MM, UM_PER_MM
-from valvetrain.effect import effect_of
+from valvetrain.effect import effect_words
 from valvetrain.engine import Engine, Role, Valve
 from valvetrain.lobe import lobe_of, valve_lift_mm
 from valvetrain.practice.constants import (
@@ -242,8 +242,8 @@ def _later(setup: Setup, state: State) -> list[str]:
         if setup.engine.adjuster(valve.number).adjusts_itself:
             continue
         if not low_mm <= seat.clearance_mm <= high_mm and seat.clearance_mm < NO_GAP_MM:
-            effect = effect_of(setup.engine, valve, max(0.0, seat.clearance_mm))
-            said.append(f"Valve {number}: {' '.join(effect.says)}")
+            words = effect_words(setup.engine, valve, max(0.0, seat.clearance_mm))
+            said.append(f"Valve {number}: {' '.join(words)}")
         running = spec.running_mm
         if running is not None and hidden.running_mm is not None:
             now_mm = clearance_mm(setup, state, number, "running")

@@ -13,7 +13,7 @@ from valvetrain.gauges import GaugeError, Reading, Spec, best_stack, read_gap
 from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
 from valvetrain.practice.constants import SMALLEST_STACK_ERROR_MM, WARM_FELT_MM
-from valvetrain.practice.evidence import felt_here
+from valvetrain.practice.evidence import felt_here, history
 from valvetrain.practice.measuring import margin_now_deg, warm_mm
 from valvetrain.practice.observation import Observation
 from valvetrain.practice.run import Stretch
@@ -149,7 +149,7 @@ def advise(setup: Setup, valve: int, run: Sequence[Stretch], gap: a.GapKind = "o
     spec = closing or setup.engine.clearance[role]
     asked: a.GapKind = "closing" if closing else "opening"
     box = [Decimal(leaf) / UM_PER_MM for leaf in setup.leaves_um]
-    felt = felt_here(setup, run, valve, asked)
+    felt = felt_here(history(setup, run), valve, asked)
     proving = [one for one in felt if one.margin_deg >= 0 or asked == "closing"]
     limits = Spec(spec.low_mm, spec.high_mm, spec.nominal_mm)
     reading = read_gap([one.leaf for one in proving], limits, box)

@@ -7,7 +7,8 @@ anew, and off the heel a leaf proves nothing of the clearance.
 
 from collections.abc import Iterable, Sequence
 from decimal import Decimal
-from typing import NamedTuple
+from itertools import groupby
+from typing import Any, NamedTuple
 
 from valvetrain.constants import DRAG_BAND_MM, FORCED_BAND_MM, UM_PER_MM
 from valvetrain.gauges import Feel, LeafTry
@@ -38,9 +39,10 @@ class Felt(NamedTuple):
 
 
 class Chain(NamedTuple):
-    """Leaves at one place of the crank; turned: whether it was turned since the valve was last
-    changed."""
+    """Leaves at one place of the crank: turns is how often it had been turned by then, turned
+    whether it was since the valve was last changed."""
 
+    turns: int
     turned: bool
     felt: tuple[Felt, ...]
 
@@ -58,70 +60,73 @@ class Stint(NamedTuple):
         return [felt for chain in self.chains for felt in chain.felt]
 
 
-class _Open:
-    """A stint that is still going on."""
+class Own(NamedTuple):
+    """Something that was done at one valve, and how often the crank had been turned by then."""
 
-    def __init__(self, from_step: int) -> None:
-        self.from_step = from_step
-        self.turned = False
-        self.shim_turned = False
-        self.chains: list[Chain] = []
-        self.here: list[Felt] = []
-
-    def turn(self) -> None:
-        self._close_chain()
-        self.turned = True
-
-    def closed(self) -> Stint:
-        self._close_chain()
-        return Stint(self.from_step, tuple(self.chains), self.shim_turned)
-
-    def _close_chain(self) -> None:
-        if self.here:
-            self.chains.append(Chain(self.turned, tuple(self.here)))
-            self.here = []
+    stretch: Stretch
+    turns: int
 
 
-def stints(
-    setup: Setup, run: Iterable[Stretch], valve: int, gap: a.GapKind = "opening"
-) -> list[Stint]:
+class History(NamedTuple):
+    """A run by what was done at each valve, in one reading of it."""
+
+    setup: Setup
+    own: dict[int, list[Own]]
+    turns: int
+    """How often the crank was turned in all."""
+
+
+def history(setup: Setup, run: Iterable[Stretch]) -> History:
+    own: dict[int, list[Own]] = {valve: [] for valve in setup.engine.valve}
+    turns = 0
+    for stretch in run:
+        valve = getattr(stretch.action, "valve", None)
+        if isinstance(stretch.action, a.Turn):
+            turns += 1
+        elif valve is not None:
+            own[valve].append(Own(stretch, turns))
+    return History(setup, own, turns)
+
+
+def stints(of: History, valve: int, gap: a.GapKind = "opening") -> list[Stint]:
     """At least one; the first is the gap as it was found."""
-    found, now = [], _Open(0)
-    for stretch in run:
-        action, step = stretch.action, stretch.before.step + 1
-        if isinstance(action, a.Turn):
-            now.turn()
-        elif getattr(action, "valve", None) != valve:
-            continue
-        elif isinstance(action, CHANGES):
-            found.append(now.closed())
-            now = _Open(step)
+    found: list[Stint] = []
+    from_step, since, tries, by_hand = 0, 0, list[Own](), False
+    for done in of.own[valve]:
+        action = done.stretch.action
+        if isinstance(action, CHANGES):
+            found.append(_stint(of.setup, from_step, since, tries, by_hand))
+            from_step, since = done.stretch.before.step + 1, done.turns
+            tries, by_hand = [], False
         elif isinstance(action, a.Wiggle) and action.gap == gap == "closing":
-            now.shim_turned = True
+            by_hand = True
         elif isinstance(action, a.Try) and action.gap == gap:
-            now.here.append(_felt(setup, stretch, action, step))
-    return [*found, now.closed()]
+            tries.append(done)
+    return [*found, _stint(of.setup, from_step, since, tries, by_hand)]
 
 
-def felt_here(
-    setup: Setup, run: Iterable[Stretch], valve: int, gap: a.GapKind = "opening"
-) -> tuple[Felt, ...]:
+def _stint(setup: Setup, from_step: int, since: int, tries: list[Own], by_hand: bool) -> Stint:
+    """since: how often the crank had been turned when the stint began."""
+    chains = tuple(
+        Chain(turns, turns > since, tuple(_felt(setup, one.stretch) for one in chain))
+        for turns, chain in groupby(tries, key=lambda one: one.turns)
+    )
+    return Stint(from_step, chains, by_hand)
+
+
+def felt_here(of: History, valve: int, gap: a.GapKind = "opening") -> tuple[Felt, ...]:
     """The leaves of this gap since its valve was last changed and the crank last turned."""
-    chain: list[Felt] = []
-    for stretch in run:
-        action = stretch.action
-        own = getattr(action, "valve", None) == valve
-        if isinstance(action, a.Turn) or (own and isinstance(action, CHANGES)):
-            chain = []
-        elif own and isinstance(action, a.Try) and action.gap == gap:
-            chain.append(_felt(setup, stretch, action, stretch.before.step + 1))
-    return tuple(chain)
+    chains = stints(of, valve, gap)[-1].chains
+    return chains[-1].felt if chains and chains[-1].turns == of.turns else ()
 
 
-def _felt(setup: Setup, stretch: Stretch, action: a.Try, step: int) -> Felt:
+def _felt(setup: Setup, stretch: Stretch) -> Felt:
+    action: Any = stretch.action
     leaf_mm = Decimal(sum(action.leaves_um)) / UM_PER_MM
     margin = margin_now_deg(setup, stretch.before, action.valve)
-    return Felt(step, LeafTry(leaf_mm, Feel(str(stretch.seen.facts["feel"]))), margin)
+    return Felt(
+        stretch.before.step + 1, LeafTry(leaf_mm, Feel(str(stretch.seen.facts["feel"]))), margin
+    )
 
 
 def supports(setup: Setup, stint: Stint, figure_mm: Decimal) -> bool:

@@ -9,9 +9,11 @@ from valvetrain.engine import Clearance
 from valvetrain.practice import actions as a
 from valvetrain.practice.evidence import (
     GAP_OF_COLUMN,
+    History,
     NotedFigure,
     Stint,
     figures_written,
+    history,
     stints,
     supports,
 )
@@ -73,6 +75,8 @@ class Runs(NamedTuple):
     run: Sequence[Stretch]
     first: State
     last: State
+    history: History
+    written: tuple[NotedFigure, ...]
     opening: dict[int, list[Stint]]
     closing: dict[int, list[Stint]]
 
@@ -85,13 +89,15 @@ class Runs(NamedTuple):
 
 def felt_in(setup: Setup, run: Sequence[Stretch], first: State) -> Runs:
     last = run[-1].after if run else first
-    opening = {v.number: stints(setup, run, v.number) for v in setup.engine.valves}
+    of = history(setup, run)
+    opening = {v.number: stints(of, v.number) for v in setup.engine.valves}
     closing = {
-        v.number: stints(setup, run, v.number, "closing")
+        v.number: stints(of, v.number, "closing")
         for v in setup.engine.valves
         if v.role in setup.engine.closing
     }
-    return Runs(setup, run, first, last, opening, closing)
+    written = tuple(figures_written(run))
+    return Runs(setup, run, first, last, of, written, opening, closing)
 
 
 def checked(told: Runs, valve: int) -> Checked:
@@ -184,7 +190,7 @@ def _unmeasured(told: Runs) -> Iterator[Remark]:
 
 
 def _unsupported(told: Runs) -> Iterator[Remark]:
-    for figure in figures_written(told.run):
+    for figure in told.written:
         if not figure.lengths_mm or _is_supported(told, figure):
             continue
         own = _stint_of(told, figure)
@@ -211,7 +217,7 @@ def _stint_of(told: Runs, figure: NotedFigure) -> Stint:
     elif gap == "closing" and figure.valve in told.closing:
         own = told.closing[figure.valve]
     else:
-        own = stints(told.setup, told.run, figure.valve, gap)
+        own = stints(told.history, figure.valve, gap)
     return next(stint for stint in reversed(own) if stint.from_step <= figure.step)
 
 
@@ -254,9 +260,9 @@ def _first_change(told: Runs, valve: int) -> tuple[int, bool] | None:
         "opening": told.setup.hidden[place].shim_um,
         "closing": told.setup.hidden[place].closing_um,
     }
-    for stretch in told.run:
+    for stretch, _ in told.history.own[valve]:
         action = stretch.action
-        if not isinstance(action, CHANGES) or action.valve != valve:
+        if not isinstance(action, CHANGES):
             continue
         step = step or stretch.before.step + 1
         if isinstance(action, a.FitShim):
@@ -359,8 +365,7 @@ def done_well(told: Runs, found: Sequence[Remark]) -> tuple[str, ...]:
         said.append("Every valve was measured, and each on its heel.")
     elif every and all(one.measured for one in every):
         said.append("Every valve was measured.")
-    written = figures_written(told.run)
-    if written and RemarkKind.UNSUPPORTED_FIGURE not in kinds:
+    if told.written and RemarkKind.UNSUPPORTED_FIGURE not in kinds:
         said.append("Every figure written rests on a leaf.")
     changed = [one for one in every if one.changed]
     if changed:
@@ -370,7 +375,7 @@ def done_well(told: Runs, found: Sequence[Remark]) -> tuple[str, ...]:
             said.append("Only what was out of its spec was changed.")
         if all(one.rechecked and one.turned_over for one in changed):
             said.append("What was changed was tried again after turning over.")
-    second = {(one.valve) for one in written if one.column == "second"}
+    second = {one.valve for one in told.written if one.column == "second"}
     if second and second >= set(told.valves):
         said.append("A second pass was made and written beside the first.")
     last = told.last

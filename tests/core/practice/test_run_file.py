@@ -11,7 +11,7 @@ from valvetrain.calculator import main
 from valvetrain.document import DocumentError
 from valvetrain.engine_file import write_engine
 from valvetrain.practice import RefusedActionError, SetupError, asks, read_action
-from valvetrain.practice.evidence import stints, supports
+from valvetrain.practice.evidence import history, stints, supports
 from valvetrain.practice.measuring import raw_gap_mm
 from valvetrain.practice.run import stretches
 from valvetrain.practice.run_file import read_run, replay_file, write_run
@@ -183,7 +183,7 @@ class TestWhatAFigureRestsOn:
                 strict=True,
             )
         ]
-        (stint,) = stints(bench.setup, run, 1)
+        (stint,) = stints(history(bench.setup, run), 1)
         assert supports(bench.setup, stint, Decimal(figure)) is rests
 
     def test_leaves_at_two_places_are_no_one_proof(self):
@@ -191,7 +191,7 @@ class TestWhatAFigureRestsOn:
         bench.feel(1, 200)
         bench.do("turn", by_deg=30)
         bench.feel(1, 500)
-        (stint,) = stints(bench.setup, stretches(bench.setup, bench.actions), 1)
+        (stint,) = stints(history(bench.setup, stretches(bench.setup, bench.actions)), 1)
         assert [len(chain.felt) for chain in stint.chains] == [1, 1]
         assert not supports(bench.setup, stint, Decimal("0.35"))
 
@@ -202,6 +202,6 @@ class TestWhatAFigureRestsOn:
         bench.feel(1, 200)
         bench.do("turn", by_deg=720)
         bench.feel(1, 200)
-        found = stints(bench.setup, stretches(bench.setup, bench.actions), 1)
+        found = stints(history(bench.setup, stretches(bench.setup, bench.actions)), 1)
         turned = [[chain.turned for chain in stint.chains] for stint in found]
         assert turned == [[True], [], [False, True]]

@@ -2,6 +2,7 @@
 
 import math
 import statistics
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from valvetrain.engine import Role
@@ -183,40 +184,21 @@ def _verdicts(case: Case) -> Finding | None:
 
 def _other_spec(case: Case) -> Finding | None:
     """Verdicts that follow from the other role's spec where the two specs disagree."""
-    told: list[tuple[Entry, float, str, str]] = []
-    odds = math.log(COLUMN_SHEET)
+    odds, told = math.log(COLUMN_SHEET), []
     limits = case.reference.limits_mm
     if not {Role.INTAKE, Role.EXHAUST} <= limits.keys():
         return None
-    for line, gap_mm in zip(case.lines, case.gaps_mm, strict=True):
-        other = _OTHER.get(role := case.role(line.valve))
-        if gap_mm is None or line.verdict is None or other is None:
+    for line, gap_mm, own in _own_verdicts(case):
+        other = _OTHER.get(case.role(line.valve))
+        if other is None or own == (instead := _verdict(limits[other], gap_mm)):
             continue
-        own_says = _verdict(limits[role], gap_mm)
-        other_says = _verdict(limits[other], gap_mm)
-        if own_says == other_says:
-            continue
-        if line.verdict == other_says:
+        if line.verdict == instead:
             odds += math.log(RIGHT_VERDICT / VERDICT_SLIP)
-            told.append((line, gap_mm, own_says, other_says))
-        elif line.verdict == own_says:
+            says = f"{gap_mm:g} mm is {own} by its own spec, {instead} by the other"
+            told.append((line, says))
+        elif line.verdict == own:
             odds += math.log(VERDICT_SLIP / RIGHT_VERDICT)
-    if not told or odds < LOG_NEEDED:
-        return None
-    valves = tuple(line.valve for line, *_ in told)
-    return Finding(
-        Kind.WRONG_SPEC,
-        valves,
-        odds,
-        f"The verdicts of {listed(valves)} follow the other role's spec: "
-        f"{times(odds)} as likely as chance.",
-        Kind.WRONG_SPEC.words.hint,
-        tuple(
-            f"valve {line.valve}: {gap_mm:g} mm is {own} by its own spec, {other} by the "
-            f"other; said {line.verdict}"
-            for line, gap_mm, own, other in told
-        ),
-    )
+    return _of_verdicts(Kind.WRONG_SPEC, odds, told, "follow the other role's spec")
 
 
 _REVERSED = {"tight": "loose", "loose": "tight"}
@@ -224,34 +206,37 @@ _REVERSED = {"tight": "loose", "loose": "tight"}
 
 def _reversed(case: Case) -> Finding | None:
     """Verdicts that say tight of what is read loose, and loose of what is read tight."""
-    told: list[tuple[Entry, float, str]] = []
-    odds = math.log(COLUMN_SHEET)
-    for line, gap_mm in zip(case.lines, case.gaps_mm, strict=True):
-        limits = case.reference.limits_mm.get(case.role(line.valve))
-        if gap_mm is None or line.verdict is None or limits is None:
-            continue
-        own = _verdict(limits, gap_mm)
+    odds, told = math.log(COLUMN_SHEET), []
+    for line, gap_mm, own in _own_verdicts(case):
         if own not in _REVERSED:
             continue
         if line.verdict == _REVERSED[own]:
             odds += math.log(RIGHT_VERDICT / REVERSED_BY_CHANCE)
-            told.append((line, gap_mm, own))
+            told.append((line, f"{gap_mm:g} mm is {own} by its spec"))
         elif line.verdict == own:
             odds += math.log(REVERSED_BY_CHANCE / RIGHT_VERDICT)
+    return _of_verdicts(Kind.VERDICT_REVERSED, odds, told, "say the opposite of what was read")
+
+
+def _own_verdicts(case: Case) -> Iterator[tuple[Entry, float, str]]:
+    """Every line that has a figure and a verdict, and what its own spec says of the figure."""
+    for line, gap_mm in zip(case.lines, case.gaps_mm, strict=True):
+        limits = case.reference.limits_mm.get(case.role(line.valve))
+        if gap_mm is not None and line.verdict is not None and limits is not None:
+            yield line, gap_mm, _verdict(limits, gap_mm)
+
+
+def _of_verdicts(kind: Kind, odds: float, told: list[tuple[Entry, str]], do: str) -> Finding | None:
     if not told or odds < LOG_NEEDED:
         return None
-    valves = tuple(line.valve for line, *_ in told)
+    valves = tuple(line.valve for line, _ in told)
     return Finding(
-        Kind.VERDICT_REVERSED,
+        kind,
         valves,
         odds,
-        f"The verdicts of {listed(valves)} say the opposite of what was read: "
-        f"{times(odds)} as likely as chance.",
-        Kind.VERDICT_REVERSED.words.hint,
-        tuple(
-            f"valve {line.valve}: {gap_mm:g} mm is {own} by its spec; said {line.verdict}"
-            for line, gap_mm, own in told
-        ),
+        f"The verdicts of {listed(valves)} {do}: {times(odds)} as likely as chance.",
+        kind.words.hint,
+        tuple(f"valve {line.valve}: {says}; said {line.verdict}" for line, says in told),
     )
 
 
