@@ -10,6 +10,7 @@ import { practiceQuery, practiceRunsQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { STARTS } from "../app/practice-words";
 import { counted } from "../app/words";
+import { Ask } from "../kit/Ask";
 import { DataTable } from "../kit/DataTable";
 import { Life } from "../kit/Life";
 import { Problem } from "../kit/Problem";
@@ -29,6 +30,7 @@ export function PracticeTab({ classId }: { classId: number }) {
   const { data: practice } = useSuspenseQuery(practiceQuery(classId));
   const [opened, setOpened] = useState<Practice | null>(null);
   const [setting, setSetting] = useState(false);
+  const [giving, setGiving] = useState<Practice | null>(null);
   const queries = useQueryClient();
   const debriefs = useMutation({
     mutationFn: (p: Practice) => changePractice(p.id, { debriefs: !p.debriefs_open }),
@@ -72,7 +74,7 @@ export function PracticeTab({ classId }: { classId: number }) {
             title: "Debriefs",
             show: (p) =>
               p.level === "test" && (
-                <Button onClick={() => debriefs.mutate(p)}>
+                <Button onClick={() => (p.debriefs_open ? debriefs.mutate(p) : setGiving(p))}>
                   {p.debriefs_open ? "Open: hold them" : "Held: open them"}
                 </Button>
               ),
@@ -116,6 +118,20 @@ export function PracticeTab({ classId }: { classId: number }) {
       >
         {opened && <Runs practice={opened} />}
       </Drawer>
+      <Ask
+        open={giving !== null}
+        title={`Open the debriefs of “${giving?.title ?? ""}”?`}
+        does="Open them"
+        instead="Hold them"
+        onClose={() => setGiving(null)}
+        onConfirm={() => {
+          if (giving) debriefs.mutate(giving);
+          setGiving(null);
+        }}
+      >
+        Everybody who has done the test reads what was hidden in it, and can tell it to those who
+        have not.
+      </Ask>
       <SetPractice classId={classId} open={setting} onClose={() => setSetting(false)} />
     </div>
   );
