@@ -476,3 +476,7 @@ def test_a_run_is_taken_away_as_a_file_that_replays_to_the_same(school, browsers
     assert [one.says for one in told.observations][-1].startswith("0.25 mm")
     refused = browsers["student"].get(f"/api/runs/{school.run_id}/run.json")
     assert refused.status_code == 403
+    PracticeRun.objects.filter(id=school.run_id).update(rules_version="edrix-practice/2")
+    other = browsers["instructor"].get(f"/api/runs/{school.run_id}/run.json")
+    assert other.status_code == 409
+    assert "other practice rules" in other.json()["detail"]

@@ -216,6 +216,10 @@ class TestLookingAndTurning:
         assert Bench(1).to(1.9).seen.facts["mark"] is not None
         assert Bench(1).to(2.2).seen.facts["mark"] is None
 
+    def test_and_a_look_says_the_same_of_it(self):
+        assert "0 at its pointer" in Bench(1).to(1.9).do("look", at="marks").seen.says
+        assert "0 2° past its pointer" in Bench(1).to(2.2).do("look", at="marks").seen.says
+
     @pytest.mark.parametrize(
         ("gap_mm", "says"),
         [

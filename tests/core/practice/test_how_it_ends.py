@@ -170,6 +170,14 @@ class TestFirstStart:
         assert with_valve(1, clearance_mm=0.065).start is Outcome.HARD
         assert with_valve(1, clearance_mm=0.075).start is Outcome.QUIET
 
+    def test_what_is_measured_hot_is_not_held_open_by_its_warmth(self):
+        bench = Bench(7)
+        assert bench.setup.engine.measured == "hot"
+        seats = (bench.state.seats[0]._replace(clearance_mm=0.01), *bench.state.seats[1:])
+        ready = {"tool_on": False, "tools_counted": True, "closed": True}
+        told = first_start(bench.setup, bench.state._replace(seats=seats, **ready))
+        assert told.start is Outcome.QUIET
+
     def test_three_millimetres_everywhere_are_no_engine_that_ticks(self, good, pump):
         """3 mm of the 8.4 mm of lift are gone, and so is much of the time: half of the area is left
         at the intake and half at the exhaust, and a quarter of the charge."""

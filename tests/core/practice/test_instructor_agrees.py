@@ -9,6 +9,7 @@ import pytest
 from tests.core.practice.conftest import shelf_engine
 from valvetrain.engine_file import write_engine
 from valvetrain.heel import valve_margin_deg
+from valvetrain.practice import what_it_shows
 from valvetrain.practice.run_file import read_run, replay_file, write_replayed
 from valvetrain.practice.setup import metric_leaves
 from valvetrain.sequences import make_plan
@@ -270,6 +271,49 @@ def test_a_shim_the_wrong_way():
     assert "needed a thicker one" in remark(told, "wrong-way")["says"]
     assert "needless-change" not in kinds(told)
     assert not told["passed"]
+
+
+def test_a_good_shim_is_changed_for_a_worse_one():
+    """It needed no other: that it went the wrong way is not what is wrong."""
+    run = Script(9).measure()
+    fitted = read_run(run.file | {"actions": []}).setup.hidden[3].shim_um
+    run.to_place(4).do("take-shim", valve=4).do("fit-shim", valve=4, size_um=fitted - 100)
+    told = run.recheck(4).close_up().told()
+    assert "needless-change" in kinds(told)
+    assert "wrong-way" not in kinds(told)
+
+
+def test_over_a_worn_pad_no_leaf_could_have_told():
+    run = Script(faults=[{"kind": "worn-pad", "valve": 5}]).measure()
+    told = run.adjust(5).recheck(5).close_up().told()
+    assert "needless-change" not in kinds(told)
+
+
+def test_a_weak_brake_has_its_lash_changed_with_reason():
+    run = Script(12, faults=[{"kind": "worn-brake", "valve": 3}])
+    run.to_place(3).do("push", valve=3).adjust(3, torque_nm=30)
+    assert "needless-change" not in kinds(run.told())
+    sound = Script(12)
+    sound.to_place(3).do("push", valve=3).adjust(3, torque_nm=30)
+    assert "needless-change" in kinds(sound.told())
+
+
+def test_one_made_up_figure_fails_a_run_that_is_right_otherwise():
+    run = Script().measure().do("write", valve=1, column="second", text="0.50")
+    told = run.close_up().told()
+    assert kinds(told) == {"unsupported-figure"}
+    assert not told["passed"]
+    assert all(one["within"] and one["measured"] for one in told["valves"])
+
+
+def test_what_was_not_passed_shows_no_skill():
+    """Nor does it where every valve was measured and stands within; of older rules' runs nobody
+    knows whether they were."""
+    right = {"valves": [{"valve": 1, "measured": True, "within": True}], "moments": []}
+    assert what_it_shows(right | {"passed": True}) == (True, True)
+    assert what_it_shows(right | {"passed": None}) == (True, True)
+    assert what_it_shows(right) == (True, True)
+    assert what_it_shows(right | {"passed": False}) == (False, False)
 
 
 def test_the_pin_of_the_boat_is_left_in():

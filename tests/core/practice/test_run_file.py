@@ -6,12 +6,19 @@ from decimal import Decimal
 
 import pytest
 
+from tests.core.conftest import engine_firing
 from tests.core.practice.conftest import Bench, shelf_engine
 from valvetrain.calculator import main
 from valvetrain.document import DocumentError
 from valvetrain.engine_file import write_engine
-from valvetrain.practice import RefusedActionError, SetupError, asks, read_action
-from valvetrain.practice.evidence import history, stints, supports
+from valvetrain.practice import (
+    RefusedActionError,
+    SetupError,
+    asks,
+    read_action,
+    write_action,
+)
+from valvetrain.practice.evidence import figures_written, history, stints, supports
 from valvetrain.practice.measuring import raw_gap_mm
 from valvetrain.practice.run import stretches
 from valvetrain.practice.run_file import read_run, replay_file, write_run
@@ -144,6 +151,23 @@ class TestPin:
             boat.do("turn", by_deg=10)
         assert "pin is out" in boat.do("lock-crank", locked=False).seen.says
 
+    def test_a_pin_of_the_cam_goes_by_the_cam(self):
+        """Half a tooth of 40 late, the cam comes to its hole 9 degrees of the crank later."""
+        marks = [
+            {"on": "crank", "label": "0", "deg": 0, "means": "tdc"},
+            {"on": "cam", "label": "hole", "deg": 100, "means": "pin"},
+        ]
+        late = [{"kind": "half-tooth", "valve": None}]
+        engine = write_engine(engine_firing([1, 3, 4, 2], marks=marks))
+
+        def refused(at_deg):
+            actions = [{"do": "turn", "by_deg": at_deg}, {"do": "lock-crank", "locked": True}]
+            file = FILE | {"engine": engine, "faults": late, "start_deg": 0, "actions": actions}
+            return replay_file(read_run(file)).observations[-1].refused
+
+        assert refused(100)
+        assert not refused(109)
+
 
 class TestWhatAFigureRestsOn:
     @pytest.mark.parametrize(
@@ -185,6 +209,24 @@ class TestWhatAFigureRestsOn:
         ]
         (stint,) = stints(history(bench.setup, run), 1)
         assert supports(bench.setup, stint, Decimal(figure)) is rests
+
+    def test_a_plain_figure_may_be_thou(self):
+        """14 written beside a leaf of 14 thou, 0.356 mm; 0.14 is never 0.14 thou."""
+        bench = Bench(1, box="thou", level="alone").to_fire(1)
+        leaf_um = min(bench.setup.leaves_um, key=lambda leaf: abs(leaf - 356))
+        bench.feel(1, leaf_um)
+        for text in ("14", "0.36", "14 thou"):
+            bench.do("write", valve=1, column="first", text=text)
+            run = stretches(bench.setup, bench.actions)
+            run = [
+                one._replace(seen=one.seen._replace(facts={"feel": "drag"}))
+                if write_action(one.action)["do"] == "try"
+                else one
+                for one in run
+            ]
+            (figure,) = figures_written(run)
+            (stint,) = stints(history(bench.setup, run), 1)
+            assert any(supports(bench.setup, stint, length) for length in figure.lengths_mm), text
 
     def test_leaves_at_two_places_are_no_one_proof(self):
         bench = Bench(1).to_fire(1)

@@ -115,7 +115,7 @@ def _guesses(case: Case) -> Iterator[Guess]:
         yield Guess(Kind.FULL_TURN, how, off, each=True)
     else:
         yield Guess(Kind.OFF_HEEL, "at the stops that were named", off, each=True)
-    yield from _one_stop_at_the_other(case, stops)
+    yield from _one_stop_at_the_other(stops)
 
 
 def _intended(case: Case, stops: Places) -> Iterator[Places]:
@@ -148,7 +148,7 @@ def _other_marks(case: Case) -> dict[str, float]:
     return found
 
 
-def _one_stop_at_the_other(case: Case, stops: Places) -> Iterator[Guess]:
+def _one_stop_at_the_other(stops: Places) -> Iterator[Guess]:
     named = sorted(set(stops.values()))
     if not 2 <= len(named) <= 6:
         return
@@ -158,11 +158,7 @@ def _one_stop_at_the_other(case: Case, stops: Places) -> Iterator[Guess]:
                 yield Guess(
                     Kind.WRONG_STOP,
                     f"at {there:g}°, with the valves of that stop",
-                    {
-                        valve: there
-                        for valve, at in stops.items()
-                        if at == here and _rests(case, valve, here)
-                    },
+                    {valve: there for valve, at in stops.items() if at == here},
                 )
 
 
