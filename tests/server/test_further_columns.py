@@ -190,3 +190,65 @@ def test_paper_takes_what_the_sheet_asks_for_and_the_board_names_it(set_sheet, b
     assert took.status_code == 201
     kept = Reading.objects.get(hand_in__sheet_id=sheet_id, valve=3)
     assert kept.further == {"second": {"typed": "0.20", "mm": "0.2000"}}
+
+
+NARROW = {"unit": "mm", "engine": "cold", "intake": {"min": 0.19, "max": 0.21},
+          "exhaust": {"min": 0.32, "max": 0.38}}  # fmt: skip
+
+
+@pytest.fixture
+def narrow_stand(school):
+    """A shimmed engine whose intakes have a spec narrower than a shim step."""
+    document = engine_document([1, 3, 4, 2], adjuster=SHIM) | {"clearance": NARROW}
+    version, _ = engines.add_engine(school.tove, document)
+    stand = stands.create_stand(school.tove, school.class_a, "Stand 9", version.engine_id)
+    gaps = [stands.TypedGap(valve, gap, "mm") for valve, gap in KEY_MM.items()]
+    stands.enter_key(school.tove, stand.id, gaps)
+    return stand
+
+
+@pytest.mark.parametrize(("rule", "right"), [(["leave"], True), (["leave-over"], False)])
+def test_a_valve_may_be_left_where_the_instructors_rule_and_the_sum_allow_it(
+    narrow_stand, set_sheet, browsers, rule, right
+):
+    sheet_id = set_sheet(stand_id=narrow_stand.id, asks=["shims", *rule]).json()["id"]
+    shown = browsers["student"].get(f"/api/sheets/{sheet_id}").json()
+    assert shown["columns"][-1]["options"][0] == {
+        "value": "no-better",
+        "title": "the next size lands no better",
+    }
+    # Valve 3 reads 0.18, a hundredth tight of 0.19 to 0.21; 2.45 would leave 0.23, two loose.
+    left = {"shim_fitted": "2.50", "leave": "no-better"}
+    lines = [line | {"reading": "0.18"} if line["valve"] == 3 else line
+             for line in with_further(valve_3=left)]  # fmt: skip
+    made = hand_in(browsers, sheet_id, lines).json()
+    (mark,) = [mark_of(v, "shim") for v in made["valves"] if v["valve"] == 3]
+    assert mark["right"] is right
+    assert made["lines"][2]["further"] == left
+    assert Reading.objects.get(hand_in__sheet_id=sheet_id, valve=3).further["leave"] == {
+        "typed": "no-better",
+        "mm": None,
+    }
+
+
+def test_leaving_alone_is_no_sheet(set_sheet):
+    answer = set_sheet(asks=["leave"])
+    assert answer.status_code == 422
+    assert "ask for one of them too" in answer.json()["detail"]
+
+
+def test_the_settled_figure_is_marked_and_kept_beside_both_passes(set_sheet, browsers):
+    sheet_id = set_sheet(asks=["second", "final"]).json()["id"]
+    lines = [line | {"reading": "0.30"} if line["valve"] == 3 else line
+             for line in with_further(valve_3={"second": "0.18", "final": "0.19"})]  # fmt: skip
+    made = hand_in(browsers, sheet_id, lines).json()
+    valve = next(one for one in made["valves"] if one["valve"] == 3)
+    assert [mark_of(valve, part)["right"] for part in ("reading", "verdict")] == [True, True]
+    assert made["lines"][2]["reading"] == "0.30"
+
+
+def test_a_stand_says_what_a_sheet_of_it_can_ask(school, browsers, narrow_stand):
+    found = browsers["instructor"].get(f"/api/classes/{school.class_a}/stands").json()
+    asks = {stand["name"]: stand["asks"] for stand in found}
+    assert asks["Stand 9"] == ["second", "final", "shims", "leave", "leave-over"]
+    assert "nut" in asks["Stand 3"]

@@ -333,7 +333,10 @@ def test_letters_of_old_spreadsheets(school, browsers):
 @pytest.mark.parametrize("kind", ["csv", "xlsx"])
 def test_what_is_handed_out_can_be_taken_in_again(school, browsers, kind):
     """Out of class A's sheet, into another sheet of the same stand: the same readings."""
-    data = "student,valve,reading,unit,second,shim_chosen\nInes Falkner,1,0.34,mm,13.5 thou,2.55\n"
+    data = (
+        "student,valve,reading,unit,second,final,shim_chosen,leave it\n"
+        "Ines Falkner,1,0.34,mm,13.5 thou,0.35,2.55,the next size lands no better\n"
+    )
     take(browsers, school, data, look(browsers, school, data).json()["digest"])
     tove = browsers["instructor"]
     out = tove.get(f"/api/sheets/{school.sheet.id}/readings.{kind}")
@@ -351,6 +354,7 @@ def test_what_is_handed_out_can_be_taken_in_again(school, browsers, kind):
     one, other = Reading.objects.order_by("id")
     for field in ("typed", "unit", "reading_mm", "crank_deg", "verdict", "further"):
         assert getattr(one, field) == getattr(other, field)
+    assert other.further["leave"]["typed"] == "no-better"
 
 
 def test_a_sheet_file_goes_out_and_in(school, browsers):

@@ -8,8 +8,10 @@ from valvetrain.grading.columns import (
     VERDICT,
     Ask,
     Column,
+    askable,
     asked_columns,
     cannot_be_asked,
+    columns_at,
 )
 from valvetrain.grading.mark import Mark, Terms
 from valvetrain.grading.marks import MARKS_VERSION, Marker, SheetMarks, ValveMarks, mark_sheet
@@ -45,8 +47,10 @@ __all__ = [
     "Terms",
     "ValveMarks",
     "Written",
+    "askable",
     "asked_columns",
     "cannot_be_asked",
+    "columns_at",
     "mark_sheet",
     "questions",
     "read_entry",

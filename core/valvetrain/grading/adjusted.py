@@ -1,9 +1,10 @@
-"""Marks for what was adjusted: the gap with the nut tight, and the shim that was chosen.
+"""Marks for what was adjusted: the gap with the nut tight, the shim that was chosen, what was left.
 
 Judged on the student's own figures only, because an error is paid for once; so the reasons are the
 same for everybody.
 """
 
+from collections.abc import Collection
 from decimal import Decimal
 from typing import NamedTuple
 
@@ -14,15 +15,18 @@ from valvetrain.grading.columns import (
     CLOSING,
     CLOSING_CHOSEN,
     CLOSING_FITTED,
+    LEAVE,
+    RUNNING,
     SHIM_CHOSEN,
     SHIM_FITTED,
 )
+from valvetrain.grading.leaving import Left, mark_left
 from valvetrain.grading.mark import Mark, in_mm, same_for_all
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict, verdict_between
 from valvetrain.units import to_record_mm
 
 
-def mark_adjusted(engine: Engine, entry: Entry) -> Mark | None:
+def mark_adjusted(engine: Engine, entry: Entry, asks: Collection[str] = ()) -> Mark | None:
     """None where this valve has a shim: there is no nut to tighten."""
     if engine.adjuster(entry.valve).has_shims:
         return None
@@ -31,13 +35,32 @@ def mark_adjusted(engine: Engine, entry: Entry) -> Mark | None:
         became = spec_verdict(engine, entry.valve, after_mm)
         says = f"{in_mm(after_mm)} with the nut tight, against {_spec(engine, entry)}: {became}."
         return same_for_all(became is SpecVerdict.WITHIN, says)
-    if entry.reading_mm is None:
+    if entry.settled_mm is None:
         return same_for_all(False, "Neither a reading nor a figure with the nut tight.")
-    was = spec_verdict(engine, entry.valve, entry.reading_mm)
+    if (reason := entry.choice(LEAVE)) is not None:
+        limits_mm = engine.limits_mm[engine.valve[entry.valve].role]
+        return mark_left(Left(entry.settled_mm, limits_mm), reason, asks)
+    was = spec_verdict(engine, entry.valve, entry.settled_mm)
     if was is SpecVerdict.WITHIN:
         return same_for_all(True, "Within the spec as it was: nothing to adjust.")
-    says = f"{in_mm(entry.reading_mm)} is {was}, and no figure with the nut tight is written."
+    says = f"{in_mm(entry.settled_mm)} is {was}, and no figure with the nut tight is written."
     return same_for_all(False, says)
+
+
+def mark_running(engine: Engine, entry: Entry, _asks: Collection[str] = ()) -> Mark | None:
+    """None where this valve has no running range. It is another gap than the lash, so the lash
+    proves nothing of it, and one rocker nothing of the next."""
+    spec = engine.clearance[engine.valve[entry.valve].role]
+    if spec.running_mm is None:
+        return None
+    low_mm, high_mm = (to_record_mm(mm) for mm in spec.running_mm)
+    found = entry.choice(RUNNING)
+    if found is None:
+        return same_for_all(False, "No check of the running range is written.")
+    stacks = f"a stack of {in_mm(low_mm)} must go and one of {in_mm(high_mm)} must not"
+    if found == "within":
+        return same_for_all(True, f"Proved by its own two stacks: {stacks}.")
+    return same_for_all(False, f"Left {found} in its running range: {stacks}. Set it again.")
 
 
 class _ShimSum(NamedTuple):
@@ -50,9 +73,11 @@ class _ShimSum(NamedTuple):
     limits_mm: tuple[Decimal, Decimal]
     moved_mm: Decimal = Decimal(0)
     """What the closing shim's change adds to the gap first."""
+    leave: str | None = None
+    """The reason for leaving it as it is."""
 
 
-def mark_shim(engine: Engine, entry: Entry) -> Mark | None:
+def mark_shim(engine: Engine, entry: Entry, asks: Collection[str] = ()) -> Mark | None:
     """None where this valve has no shim. Of a valve that is pulled shut the closing shim's change
     counts in: it moves the opening gap."""
     adjuster = engine.adjuster(entry.valve).shim
@@ -60,17 +85,19 @@ def mark_shim(engine: Engine, entry: Entry) -> Mark | None:
         return None
     return _mark_sum(
         _ShimSum(
-            entry.reading_mm,
+            entry.settled_mm,
             entry.length_mm(SHIM_FITTED),
             entry.length_mm(SHIM_CHOSEN),
             adjuster.sizes,
             engine.limits_mm[engine.valve[entry.valve].role],
             closing_moves_mm(entry),
-        )
+            entry.choice(LEAVE),
+        ),
+        asks,
     )
 
 
-def mark_closing_shim(engine: Engine, entry: Entry) -> Mark | None:
+def mark_closing_shim(engine: Engine, entry: Entry, _asks: Collection[str] = ()) -> Mark | None:
     """None where no closing rocker pulls this valve shut."""
     role = engine.valve[entry.valve].role
     adjuster, spec = engine.closing_adjuster_of(role).shim, engine.closing.get(role)
@@ -93,7 +120,7 @@ def closing_moves_mm(entry: Entry) -> Decimal:
     return Decimal(0) if fitted_mm is None else moved_by(fitted_mm, chosen_mm)
 
 
-def _mark_sum(done: _ShimSum) -> Mark:
+def _mark_sum(done: _ShimSum, asks: Collection[str] = ()) -> Mark:
     if done.gap_mm is None:
         return same_for_all(False, "No reading, so no shim can be worked out.")
     comes_to_mm = done.gap_mm + done.moved_mm
@@ -101,6 +128,9 @@ def _mark_sum(done: _ShimSum) -> Mark:
     if done.moved_mm:
         moved = f" The closing shim moves it to {in_mm(comes_to_mm)} first."
     was = verdict_between(comes_to_mm, done.limits_mm)
+    if done.leave is not None and done.chosen_mm in (None, done.fitted_mm):
+        left = Left(comes_to_mm, done.limits_mm, done.sizes, done.fitted_mm)
+        return mark_left(left, done.leave, asks)
     if done.chosen_mm is None:
         if was is SpecVerdict.WITHIN:
             return same_for_all(True, f"Within the spec as it was: the shim stays.{moved}")

@@ -5,9 +5,21 @@ on paper, in print and on a phone, what is asked about when it is blank, and wha
 record. To add a column, add it here (and to an `Ask` below); nothing else has to know.
 """
 
+from collections.abc import Collection
 from typing import Literal, NamedTuple
 
-from valvetrain.engine import Engine
+from valvetrain.engine import Engine, Role
+
+
+class Choice(NamedTuple):
+    """One of the answers that a column of choices offers."""
+
+    value: str
+    """On record, on the wire and in files."""
+    title: str
+    """On screens and on paper."""
+    words: tuple[str, ...] = ()
+    """What people write for it in a table, in lower case."""
 
 
 class Column(NamedTuple):
@@ -19,12 +31,16 @@ class Column(NamedTuple):
     """Over its field, on screens and on paper."""
     spoken: str
     """In a sentence, and to people who listen to the screen."""
-    holds: Literal["gap", "shim", "stop", "verdict"]
-    """A gap is written in the line's unit, a shim's thickness in millimetres."""
+    holds: Literal["gap", "shim", "stop", "verdict", "choice"]
+    """A gap is written in the line's unit, a shim's thickness in millimetres; a choice is one of
+    the options."""
     file_titles: tuple[str, ...] = ()
     """What other programs and people call it in the heading of a table, in lower case."""
     always: bool = False
     """Whether a whole record has it on every line; others depend on what was found."""
+    options: tuple[Choice, ...] = ()
+    nothing: str = ""
+    """What it means that none of the options is chosen."""
 
     @property
     def is_length(self) -> bool:
@@ -34,6 +50,19 @@ class Column(NamedTuple):
     def json_name(self) -> str:
         """Its field in `edrix-sheet/1`: a shim's carries its unit."""
         return f"{self.name}_mm" if self.holds == "shim" else self.name
+
+    def chosen(self, text: str) -> Choice | None:
+        """The option that a text names, by its value, its title or another word for it."""
+        plain = " ".join(text.casefold().split())
+        return next(
+            (one for one in self.options if plain in (one.value, one.title.casefold(), *one.words)),
+            None,
+        )
+
+    def told(self, text: str) -> str:
+        """What stands on record as people read it."""
+        option = self.chosen(text)
+        return text if option is None else option.title
 
 
 READING = Column(
@@ -64,6 +93,13 @@ SECOND = Column(
     ("second", "second pass", "2nd pass", "pass 2", "reading 2", "second reading"),
     always=True,
 )
+FINAL = Column(
+    "final",
+    "Settled",
+    "the figure settled on",
+    "gap",
+    ("final", "settled", "settled on", "final reading", "final figure"),
+)
 SET = Column(
     "set",
     "Set to",
@@ -77,6 +113,31 @@ AFTER = Column(
     "the gap with the nut tight",
     "gap",
     ("after", "after nut", "nut tight", "after the nut", "with the nut tight"),
+)
+RUNNING = Column(
+    "running",
+    "Running range",
+    "the check of the running range",
+    "choice",
+    ("running", "running range", "running check"),
+    options=(
+        Choice("within", "thin goes, thick does not", ("ok", "in", "holds")),
+        Choice("tight", "thin does not go"),
+        Choice("loose", "thick goes"),
+    ),
+    nothing="not checked",
+)
+LEAVE = Column(
+    "leave",
+    "Leave it",
+    "the reason for leaving it",
+    "choice",
+    ("leave", "leave it", "left as it is"),
+    options=(
+        Choice("no-better", "the next size lands no better", ("no better",)),
+        Choice("just-over", "a hundredth over, runs soon again", ("just over",)),
+    ),
+    nothing="no",
 )
 SHIM_FITTED = Column(
     "shim_fitted", "Shim fitted", "the fitted shim", "shim", ("shim fitted", "fitted shim",
@@ -109,13 +170,17 @@ class Ask(NamedTuple):
     name: str
     title: str
     columns: tuple[Column, ...]
-    needs: Literal["nothing", "a screw", "a shim", "a closing rocker"] = "nothing"
+    needs: Literal[
+        "nothing", "a screw", "a shim", "a closing rocker", "a brake rocker", "nut or shims"
+    ] = "nothing"
+    """Of the engine; *nut or shims* must be asked for on the same sheet."""
 
 
 ASKS = {
     ask.name: ask
     for ask in (
         Ask("second", "a second pass", (SECOND,)),
+        Ask("final", "the figure settled on where passes differ", (FINAL,)),
         Ask("nut", "the gap before and after the lock nut", (SET, AFTER), "a screw"),
         Ask(
             "closing",
@@ -131,6 +196,24 @@ ASKS = {
             "a closing rocker",
         ),
         Ask("shims", "the shim fitted and the shim to fit", (SHIM_FITTED, SHIM_CHOSEN), "a shim"),
+        Ask(
+            "leave",
+            "leave it, with the reason; accepted where the next size lands no better",
+            (LEAVE,),
+            "nut or shims",
+        ),
+        Ask(
+            "leave-over",
+            "leave it; accepted too where it is loose by a hundredth and runs soon again",
+            (LEAVE,),
+            "nut or shims",
+        ),
+        Ask(
+            "running",
+            "the running range of brake rockers, by a thin and a thick stack",
+            (RUNNING,),
+            "a brake rocker",
+        ),
     )
 }
 FURTHER = {column.name: column for ask in ASKS.values() for column in ask.columns}
@@ -138,18 +221,49 @@ FURTHER = {column.name: column for ask in ASKS.values() for column in ask.column
 COLUMNS = {column.name: column for column in BASIC} | FURTHER
 
 
-def asked_columns(asks: "frozenset[str] | list[str] | tuple[str, ...]") -> tuple[Column, ...]:
+def asked_columns(asks: Collection[str]) -> tuple[Column, ...]:
     """The further columns of a sheet that asks for these, in order."""
-    return tuple(column for ask in ASKS.values() if ask.name in asks for column in ask.columns)
+    wanted = (column for ask in ASKS.values() if ask.name in asks for column in ask.columns)
+    return tuple(dict.fromkeys(wanted))
 
 
-def cannot_be_asked(ask: Ask, engine: Engine) -> str | None:
-    """Why this engine leaves nothing to write there; None where it does."""
-    adjusters = list(engine.adjusters.values())
-    if ask.needs == "a closing rocker" and not engine.closing:
-        return "no valve of this engine is pulled shut; leave that column out"
-    if ask.needs == "a shim" and not any(one.has_shims for one in adjusters):
-        return "this engine has no shims; leave that column out"
-    if ask.needs == "a screw" and adjusters and not any(one.has_nut for one in adjusters):
-        return "this engine has no lock nuts; leave that column out"
-    return None
+def cannot_be_asked(ask: Ask, engine: Engine, asked: Collection[str] = ()) -> str | None:
+    """Why this engine, or what else is asked, leaves nothing to write there; None where it does."""
+    if ask.needs == "nut or shims" and not {"nut", "shims"} & set(asked):
+        return "leaving a valve is judged with its lock nut or its shim; ask for one of them too"
+    if any(_serves(ask, engine, role) for role in engine.clearance):
+        return None
+    return f"{_LACKS[ask.needs]}; leave that column out"
+
+
+_LACKS = {
+    "a closing rocker": "no valve of this engine is pulled shut",
+    "a brake rocker": "no rocker of this engine has a running range",
+    "a shim": "this engine has no shims",
+    "a screw": "this engine has no lock nuts",
+}
+
+
+def _serves(ask: Ask, engine: Engine, role: Role) -> bool:
+    """Whether a valve of this role has what is asked for."""
+    adjuster = engine.adjusters.get(role)
+    if ask.needs == "a closing rocker":
+        return role in engine.closing
+    if ask.needs == "a brake rocker":
+        return engine.clearance[role].running is not None
+    if ask.needs == "a shim":
+        return adjuster is not None and adjuster.has_shims
+    if ask.needs == "a screw":
+        return adjuster is None or adjuster.has_nut
+    return True
+
+
+def columns_at(engine: Engine, role: Role, asks: Collection[str]) -> tuple[Column, ...]:
+    """The further columns that a valve of this role has to fill in, in order."""
+    wanted = (ask.name for ask in ASKS.values() if ask.name in asks and _serves(ask, engine, role))
+    return asked_columns(frozenset(wanted))
+
+
+def askable(engine: Engine) -> tuple[str, ...]:
+    """The names of what a sheet of this engine can ask for, in order."""
+    return tuple(ask.name for ask in ASKS.values() if cannot_be_asked(ask, engine, ASKS) is None)

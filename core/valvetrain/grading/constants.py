@@ -22,6 +22,13 @@ MOST_LENGTH = 40
 USUAL_TOLERANCE_MM = Decimal("0.02")
 """How far a reading may be from the key where a file does not say. Common practice."""
 
+SAME_PASSES_MM = Decimal("0.015")
+"""Two passes no further apart than this are one figure; beyond it one is asked which counts. Common
+practice: the step between leaves, and a little."""
+JUST_OVER_MM = Decimal("0.01")
+"""A valve may be left loose by so much where it is measured again soon, and the instructor accepts
+it. Common practice."""
+
 # Keys ----------------------------------------------------------------------------------------
 
 MOST_PASSES = 12

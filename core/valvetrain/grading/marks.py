@@ -13,7 +13,7 @@ from valvetrain.grading.mark import Mark, Terms
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry
 
-MARKS_VERSION = "edrix-marking/5"
+MARKS_VERSION = "edrix-marking/6"
 
 
 class ValveMarks(NamedTuple):
@@ -21,7 +21,7 @@ class ValveMarks(NamedTuple):
 
     valve: int
     error_mm: Decimal | None
-    """Reading minus key; None without a reading. For the instructor only."""
+    """The figure that counts minus key; None without one. For the instructor only."""
     parts: Mapping[str, Mark]
 
     @property
@@ -65,7 +65,7 @@ class Marker:
         """The marks of a line, its points and of how many."""
         # Everything of an entry that a mark depends on.
         figures = (entry.valve, entry.reading_mm, entry.crank_deg, entry.verdict)
-        further = entry.further and tuple((n, written.mm) for n, written in entry.further.items())
+        further = entry.further and tuple((n, *written) for n, written in entry.further.items())
         key = (*figures, further or None)
         known = self._marked.get(key)
         if known is None:
@@ -80,5 +80,6 @@ class Marker:
             for name, kind in PARTS.items()
             if (mark := kind.mark(self.engine, entry, key_mm, self.terms)) is not None
         }
-        error_mm = None if entry.reading_mm is None else entry.reading_mm - key_mm
+        settled_mm = entry.settled_mm
+        error_mm = None if settled_mm is None else settled_mm - key_mm
         return ValveMarks(entry.valve, error_mm, marks)

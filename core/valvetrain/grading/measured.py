@@ -9,9 +9,11 @@
   right. Without a figure the verdict is judged on the key.
   "Can't tell" is right too where the figure lies within the gauge's own uncertainty of a
   limit (the zone in which ISO 14253-1 lets nobody prove either side);
+- both take the figure that was settled on, where one is written, in place of the reading;
 - position: the valve was on its heel at the stop that the student names.
 """
 
+from collections.abc import Collection
 from decimal import Decimal
 from functools import lru_cache
 
@@ -24,13 +26,13 @@ from valvetrain.units import MM_PER_THOU, Unit, to_record_mm
 
 
 def mark_reading(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
-    error_mm = None if entry.reading_mm is None else entry.reading_mm - key_mm
+    error_mm = None if entry.settled_mm is None else entry.settled_mm - key_mm
     tolerance_mm = terms.tolerance_mm
     uncertainty_mm = terms.key_u_mm(entry.valve)
     allowed = f"±{in_mm(tolerance_mm)}"
     if error_mm is None:
         return Mark(False, "No reading.", f"No reading; the key is {in_mm(key_mm)}.")
-    figures = f"Read {in_mm(entry.reading_mm)}, key {in_mm(key_mm)}: off by {_signed(error_mm)}"
+    figures = f"Read {in_mm(entry.settled_mm)}, key {in_mm(key_mm)}: off by {_signed(error_mm)}"
     if abs(error_mm) <= tolerance_mm:
         says = "Agrees with the reference."
         return Mark(True, says, f"{figures}, within {allowed}.")
@@ -59,15 +61,19 @@ def mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) ->
         return Mark(False, "No verdict.", f"No verdict; by the key it is {by_key}.")
     if entry.verdict is SpecVerdict.CANNOT_TELL:
         return _mark_doubt(engine, entry, key_mm, terms)
-    if entry.reading_mm is None:
+    if entry.settled_mm is None:
         right = entry.verdict == by_key
         says = "Right, although no figure supports it." if right else "Not right."
         return Mark(right, says, f"Said {entry.verdict}; by the key it is {by_key}.")
     role = engine.valve[entry.valve].role
-    follows = spec_verdict(engine, entry.valve, entry.reading_mm)
+    follows = spec_verdict(engine, entry.valve, entry.settled_mm)
     right = entry.verdict == follows
-    against = f"{in_mm(entry.reading_mm)} against {limits_words(engine.clearance[role])}"
+    against = f"{in_mm(entry.settled_mm)} against {limits_words(engine.clearance[role])}"
     says = f"{against} is {follows}" + ("." if right else f"; you wrote {entry.verdict}.")
+    if right and abs(entry.settled_mm - key_mm) > terms.allowed_mm(entry.valve):
+        # Told wherever the reading's own mark is lost, whatever the key would be called: else it
+        # would tell on which side of a limit the key lies.
+        says = f"Follows from your own reading: {says}"
     if shop := engine.clearance[role].shop_words:
         says = f"{says} So judged: {shop}."
     return Mark(right, says, f"{says} By the key it is {by_key}.")
@@ -75,13 +81,13 @@ def mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) ->
 
 def _mark_doubt(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
     """Whether it is true that this gauge cannot tell: the figure lies within U of a limit."""
-    if entry.reading_mm is None:
+    if entry.settled_mm is None:
         return Mark(False, "No figure shows that nobody can tell.", "No figure supports it.")
     limits_mm = engine.limits_mm[engine.valve[entry.valve].role]
-    limit_mm = min(limits_mm, key=lambda limit: abs(entry.reading_mm - limit))  # type: ignore[operator]
-    off_mm = abs(entry.reading_mm - limit_mm)
+    limit_mm = min(limits_mm, key=lambda limit: abs(entry.settled_mm - limit))  # type: ignore[operator]
+    off_mm = abs(entry.settled_mm - limit_mm)
     right = off_mm <= terms.gauge_mm
-    figures = f"{in_mm(entry.reading_mm)} is {in_mm(off_mm)} from the limit of {in_mm(limit_mm)}"
+    figures = f"{in_mm(entry.settled_mm)} is {in_mm(off_mm)} from the limit of {in_mm(limit_mm)}"
     if right:
         says = f"{figures}, and the gauge tells no better than ±{in_mm(terms.gauge_mm)}."
     else:
@@ -90,7 +96,7 @@ def _mark_doubt(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> 
     return Mark(right, says, f"{says} By the key it is {by_key}.")
 
 
-def mark_position(engine: Engine, entry: Entry) -> Mark:
+def mark_position(engine: Engine, entry: Entry, _asks: Collection[str] = ()) -> Mark:
     if entry.crank_deg is None:
         return same_for_all(False, "No stop given.")
     valve = engine.valve[entry.valve]

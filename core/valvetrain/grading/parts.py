@@ -9,12 +9,18 @@ from decimal import Decimal
 from typing import NamedTuple
 
 from valvetrain.engine import Engine
-from valvetrain.grading.adjusted import mark_adjusted, mark_closing_shim, mark_shim
+from valvetrain.grading.adjusted import (
+    mark_adjusted,
+    mark_closing_shim,
+    mark_running,
+    mark_shim,
+)
 from valvetrain.grading.columns import (
     AFTER,
     CLOSING,
     CLOSING_CHOSEN,
     READING,
+    RUNNING,
     SHIM_CHOSEN,
     STOP,
     VERDICT,
@@ -25,8 +31,8 @@ from valvetrain.grading.measured import mark_closing, mark_position, mark_readin
 from valvetrain.grading.sheet import Entry
 
 ByKey = Callable[[Engine, Entry, Decimal, Terms], Mark | None]
-Own = Callable[[Engine, Entry], Mark | None]
-"""Both give None for a valve that has nothing to mark there."""
+Own = Callable[[Engine, Entry, Collection[str]], Mark | None]
+"""Both give None for a valve that has nothing to mark there; own is told what the sheet asks."""
 
 
 class PartKind(NamedTuple):
@@ -55,7 +61,7 @@ class PartKind(NamedTuple):
         if not self.is_asked(terms.asks, terms.not_asked):
             return None
         if self.own is not None:
-            return self.own(engine, entry)
+            return self.own(engine, entry, terms.asks)
         assert self.by_key is not None
         return self.by_key(engine, entry, key_mm, terms)
 
@@ -87,7 +93,7 @@ PARTS = {
         PartKind(
             "adjusted",
             "Adjusted",
-            "within spec with the nut tight, or nothing to adjust",
+            "within spec with the nut tight, nothing to adjust, or rightly left",
             own=mark_adjusted,
             asked_by="nut",
             answered_in=AFTER,
@@ -111,10 +117,18 @@ PARTS = {
         PartKind(
             "shim",
             "Shim",
-            "the shim to fit brings the gap within spec",
+            "the shim to fit brings the gap within spec, or it is rightly left",
             own=mark_shim,
             asked_by="shims",
             answered_in=SHIM_CHOSEN,
+        ),
+        PartKind(
+            "running",
+            "Running range",
+            "proved with a thin and a thick stack, on every rocker that has one",
+            own=mark_running,
+            asked_by="running",
+            answered_in=RUNNING,
         ),
     )
 }

@@ -137,7 +137,13 @@ class Template(NamedTuple):
 
 _MEASURED = (Item("reading", 1), Item("verdict", 1), Item("position", 1))
 _SAFE = Item("safety", 1, must_be_whole=True)
-_AS_WELL = (Item("closing", 1), Item("adjusted", 1), Item("closing_shim", 1), Item("shim", 1))
+_AS_WELL = (
+    Item("closing", 1),
+    Item("adjusted", 1),
+    Item("closing_shim", 1),
+    Item("shim", 1),
+    Item("running", 1),
+)
 _TEMPLATES = (
     Template(
         "plain",
@@ -192,6 +198,7 @@ _TEMPLATES = (
                 Item("adjusted", 3),
                 Item("closing_shim", 3),
                 Item("shim", 3),
+                Item("running", 2),
                 Item("record", 1),
                 Item("safety", 2, must_be_whole=True),
                 Item("time", 1),

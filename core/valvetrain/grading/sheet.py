@@ -11,7 +11,7 @@ from valvetrain.angles import AngleError, typed_crank_deg
 from valvetrain.constants import NOT_A_GAP_MM
 from valvetrain.engine import Engine
 from valvetrain.errors import RefusedError
-from valvetrain.grading.columns import FURTHER, READING, Column
+from valvetrain.grading.columns import FINAL, FURTHER, READING, Column
 from valvetrain.units import LengthError, Unit, parse_mm, to_record_mm
 
 
@@ -24,10 +24,10 @@ class SpecVerdict(StrEnum):
 
 
 class Written(NamedTuple):
-    """A length as typed, and what it is."""
+    """A length as typed, and what it is; or the value of a choice, which has no length."""
 
     text: str
-    mm: Decimal
+    mm: Decimal | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,8 +75,25 @@ class Entry:
         written = self.further.get(column.name)
         return written.mm if written else None
 
-    def mm(self, column: Column) -> float | None:
+    def choice(self, column: Column) -> str | None:
+        """What was chosen in a column of choices."""
+        written = self.further.get(column.name)
+        return written.text if written else None
+
+    @property
+    def settled_mm(self) -> Decimal | None:
+        """The gap that counts: the figure settled on, where one is written, else the reading."""
+        final_mm = self.length_mm(FINAL)
+        return self.reading_mm if final_mm is None else final_mm
+
+    @property
+    def gap_mm(self) -> float | None:
         """The same as a float, as findings work it out."""
+        settled_mm = self.settled_mm
+        return None if settled_mm is None else float(settled_mm)
+
+    def mm(self, column: Column) -> float | None:
+        """A column's length as a float."""
         length = self.length_mm(column)
         return None if length is None else float(length)
 
@@ -103,7 +120,8 @@ def read_entry(
 ) -> Entry:
     """A line as typed. Blank fields are allowed; wrong ones raise EntryError.
 
-    further holds lengths by the names of FURTHER; those of shims are in mm unless typed otherwise.
+    further holds lengths and choices by the names of FURTHER; lengths of shims are in mm unless
+    typed otherwise.
     Raises EntryError.
     """
     if valve not in engine.valve:
@@ -119,6 +137,10 @@ def read_entry(
         column = FURTHER.get(name)
         if column is None:
             raise EntryError(valve, name[:20], f"is not a column of a sheet; {', '.join(FURTHER)}")
+        if column.holds == "choice":
+            if text.strip():
+                besides[name] = Written(_chosen(valve, column, text), None)
+            continue
         plain = _stamp_read(engine, valve, column, text)
         in_mm = _length_mm(valve, column, plain, Unit(unit))
         if in_mm is not None:
@@ -136,6 +158,14 @@ def read_entry(
         verdict=SpecVerdict(verdict) if verdict else None,
         further=besides,
     )
+
+
+def _chosen(valve: int, column: Column, text: str) -> str:
+    option = column.chosen(text)
+    if option is None:
+        wanted = " or ".join(one.value for one in column.options)
+        raise EntryError(valve, column.name, f"“{text.strip()[:20]}” is none; say {wanted}")
+    return option.value
 
 
 def _stamp_read(engine: Engine, valve: int, column: Column, text: str) -> str:

@@ -12,7 +12,7 @@ from typing import Any
 from valvetrain.document import DocumentError, Node, read_inside
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine, write_engine
-from valvetrain.grading.columns import CLOSING, COLUMNS, FURTHER, READING, STOP, VERDICT
+from valvetrain.grading.columns import ASKS, CLOSING, COLUMNS, FURTHER, READING, STOP, VERDICT
 from valvetrain.grading.constants import LEAST_KEY_U_MM, MOST_LENGTH, MOST_LINES, USUAL_TOLERANCE_MM
 from valvetrain.grading.findings import Case, KeyGap, Reference
 from valvetrain.grading.mark import Terms
@@ -20,17 +20,13 @@ from valvetrain.grading.sheet import Entry, EntryError, read_entry
 
 SHEET_FORMAT = "edrix-sheet/1"
 _BASIC_WORDS = {"reading": READING, "stop": STOP, "verdict": VERDICT}
-_ASK_WORDS = {"second": "second", "set": "nut", "after": "nut", "shims": "shims"} | {
-    name: name for name in ("closing", "closing-shims")
-}
-_UNMARKED_WORDS = ("final", "running")
-"""Words that a file may use for columns which are kept with a sheet of paper, and not marked."""
+_ASK_WORDS = {"set": "nut", "after": "nut"} | {name: name for name in ASKS if name != "nut"}
+"""What a file calls what it asks for; `set` and `after` are the two columns of one ask."""
 
 
 @dataclass(frozen=True, slots=True)
 class SheetFile:
-    """entries are what is marked: `final` figures where they are written. case is what findings
-    explain, first readings included."""
+    """entries are what is marked, case is what findings explain."""
 
     student: str
     title: str
@@ -75,9 +71,11 @@ def read_sheet(document: Any) -> SheetFile:
         raise DocumentError(root.faults)
     gaps = {valve: KeyGap(float(gap), u_mm[valve]) for valve, gap in key.items()}
     reference = Reference(engine, gaps, closing_mm=closing)
-    case = Case.of(reference, [written for written, _ in lines])
-    marked = tuple(settled for _, settled in lines)
-    return SheetFile(student, title, engine, tolerance, key, marked, case, closing, asks, not_asked)
+    case = Case.of(reference, lines)
+    entries = tuple(lines)
+    return SheetFile(
+        student, title, engine, tolerance, key, entries, case, closing, asks, not_asked
+    )
 
 
 def write_sheet(
@@ -122,7 +120,9 @@ def write_line(entry: Entry) -> dict[str, Any]:
         "crank_deg": entry.crank_deg,
         "verdict": entry.verdict.value if entry.verdict else None,
         **{
-            column.json_name: float(written.mm) if column.holds == "shim" else written.text
+            column.json_name: written.text
+            if column.holds != "shim" or written.mm is None
+            else float(written.mm)
             for column in FURTHER.values()
             if (written := entry.further.get(column.name)) is not None
         },
@@ -134,7 +134,7 @@ def _asks(node: Node) -> tuple[frozenset[str], frozenset[str]]:
     Without the field it is those three."""
     if node.missing:
         return frozenset(), frozenset()
-    words = (*_BASIC_WORDS, *_ASK_WORDS, *_UNMARKED_WORDS)
+    words = (*_BASIC_WORDS, *_ASK_WORDS)
     given = [item.choice(*words) for item in node.items("what the sheet asks for", most=20)]
     return (
         frozenset(ask for word, ask in _ASK_WORDS.items() if word in given),
@@ -180,17 +180,15 @@ def _key(
     return gaps, u_mm, closing
 
 
-def _lines(node: Node, engine: Engine) -> list[tuple[Entry, Entry]]:
-    """Each line as it was written, and as it is marked: by its `final` figure where it has one."""
-    lines: dict[int, tuple[Entry, Entry]] = {}
+def _lines(node: Node, engine: Engine) -> list[Entry]:
+    lines: dict[int, Entry] = {}
     for item in node.items("what was written, one object for a valve", most=MOST_LINES):
         entry = _entry(item, engine, "reading")
         if entry is None:
             continue
         if entry.valve in lines:
             item["valve"].fault(f"valve {entry.valve} is given twice")
-        settled = _entry(item, engine, "final") if _text(item["final"]).strip() else entry
-        lines[entry.valve] = (entry, settled or entry)
+        lines[entry.valve] = entry
     return list(lines.values())
 
 

@@ -6,10 +6,23 @@ shown to the student without giving anything away.
 
 from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
+from decimal import Decimal
 
 from valvetrain.engine import Engine
-from valvetrain.grading.columns import BASIC, asked_columns
-from valvetrain.grading.constants import TEN_TIMES, UNIT_TIMES
+from valvetrain.grading.columns import (
+    AFTER,
+    BASIC,
+    FINAL,
+    LEAVE,
+    READING,
+    RUNNING,
+    SECOND,
+    SHIM_CHOSEN,
+    SHIM_FITTED,
+    Column,
+    columns_at,
+)
+from valvetrain.grading.constants import SAME_PASSES_MM, TEN_TIMES, UNIT_TIMES
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry
 from valvetrain.units import MM_PER_THOU, Unit
@@ -33,25 +46,28 @@ def questions(
         question
         for entry in entries
         for question in (
-            *_slips(engine, entry),
+            *_slips(engine, entry, READING),
+            *_slips(engine, entry, FINAL),
             *_blanks(entry),
+            *_two_answers(entry, asks),
             *_further_blanks(engine, entry, asks),
         )
     )
 
 
-def _slips(engine: Engine, entry: Entry) -> Iterator[SlipQuestion]:
+def _slips(engine: Engine, entry: Entry, column: Column) -> Iterator[SlipQuestion]:
     spec = engine.clearance[engine.valve[entry.valve].role]
-    middle = spec.middle_mm
-    if entry.reading_mm is None or middle == 0:
+    middle, gap_mm = spec.middle_mm, entry.length_mm(column)
+    if gap_mm is None or middle == 0:
         return
-    in_mm = "" if entry.unit is Unit.MM else f", which is {entry.reading_mm.normalize():f} mm"
-    written = f"says {entry.reading_text} {entry.unit}{in_mm}"
+    text = entry.reading_text if column is READING else entry.further[column.name].text
+    in_mm = "" if entry.unit is Unit.MM else f", which is {gap_mm.normalize():f} mm"
+    written = f"says {text} {entry.unit}{in_mm}"
     spec_text = f"the spec is {spec.spread.low}–{spec.spread.high} {spec.unit}"
-    if entry.reading_mm == 0:
-        yield SlipQuestion(entry.valve, "reading", f"{written}: no gap at all? {spec_text}.")
+    if gap_mm == 0:
+        yield SlipQuestion(entry.valve, column.name, f"{written}: no gap at all? {spec_text}.")
         return
-    times = entry.reading_mm / middle
+    times = gap_mm / middle
     for low, high, slip in (
         (*TEN_TIMES, "ten times too"),
         (*UNIT_TIMES, f"{1 / MM_PER_THOU:.0f} times too"),
@@ -60,11 +76,39 @@ def _slips(engine: Engine, entry: Entry) -> Iterator[SlipQuestion]:
         if size:
             why = "is the decimal point right?" if low == TEN_TIMES[0] else _unit_question(entry)
             says = f"{written}, about {slip} {size}; {spec_text}: {why}"
-            yield SlipQuestion(entry.valve, "reading", says)
+            yield SlipQuestion(entry.valve, column.name, says)
             return
     if times >= UNIT_TIMES[1] or 1 / times >= UNIT_TIMES[1]:
         says = f"{written}; {spec_text}: that is far away. Is the figure right?"
-        yield SlipQuestion(entry.valve, "reading", says)
+        yield SlipQuestion(entry.valve, column.name, says)
+
+
+def _two_answers(entry: Entry, asks: Collection[str]) -> Iterator[SlipQuestion]:
+    """Where two columns say different things, and only the student knows which counts."""
+    apart_mm = _passes_apart_mm(entry)
+    if FINAL.name in asks and FINAL.name not in entry.further and apart_mm > SAME_PASSES_MM:
+        says = (
+            f"has two passes {apart_mm.normalize():f} mm apart: measure a third time, and write "
+            "the figure you settle on."
+        )
+        yield SlipQuestion(entry.valve, FINAL.name, says)
+    if entry.choice(LEAVE) is None:
+        return
+    chosen_mm = entry.length_mm(SHIM_CHOSEN)
+    if chosen_mm is not None and chosen_mm != entry.length_mm(SHIM_FITTED):
+        says = "says leave it, and a shim to fit as well: the shim counts. Is that meant?"
+        yield SlipQuestion(entry.valve, LEAVE.name, says)
+    elif AFTER.name in entry.further:
+        says = "says leave it, and a gap with the nut tight: that gap counts. Is that meant?"
+        yield SlipQuestion(entry.valve, LEAVE.name, says)
+
+
+def _passes_apart_mm(entry: Entry) -> Decimal:
+    """0 where there are not two."""
+    second_mm = entry.length_mm(SECOND)
+    if entry.reading_mm is None or second_mm is None:
+        return Decimal(0)
+    return abs(entry.reading_mm - second_mm)
 
 
 def _unit_question(entry: Entry) -> str:
@@ -83,17 +127,19 @@ def _blanks(entry: Entry) -> Iterator[SlipQuestion]:
 def _further_blanks(engine: Engine, entry: Entry, asks: Collection[str]) -> Iterator[SlipQuestion]:
     """What is missing of the columns that every line has, and of an adjustment that the reading
     calls for."""
-    for column in asked_columns(frozenset(asks)):
+    for column in columns_at(engine, engine.valve[entry.valve].role, asks):
         if column.always and column.name not in entry.further:
             yield SlipQuestion(
                 entry.valve, column.name, f"has no {column.spoken.removeprefix('the ')}."
             )
-    if entry.reading_mm is None:
-        return
     for kind in PARTS.values():
         column_of = kind.answered_in
         if column_of is None or kind.own is None or kind.asked_by not in asks:
             continue
-        mark = kind.own(engine, entry)
-        if mark is not None and not mark.right and column_of.name not in entry.further:
+        if entry.settled_mm is None and column_of is not RUNNING:
+            continue  # what would be worked out from a reading
+        mark = kind.own(engine, entry, asks)
+        left = LEAVE.name in entry.further and column_of in (AFTER, SHIM_CHOSEN)
+        answered = left or column_of.name in entry.further
+        if mark is not None and not mark.right and not answered:
             yield SlipQuestion(entry.valve, column_of.name, mark.student_says)

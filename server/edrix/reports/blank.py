@@ -1,6 +1,6 @@
 """Blank reading sheets on paper, one for each student, with the way back into Edrix."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Sequence
 
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, PageBreak, Spacer, Table, TableStyle
@@ -20,7 +20,7 @@ from edrix.reports.pages import (
 )
 from edrix.sheets.services import Sheet
 from valvetrain.engine import Clearance, Engine, Role
-from valvetrain.grading import asked_columns
+from valvetrain.grading import Column, asked_columns, columns_at
 from valvetrain.page import second_gap_words, shim_words, torques_of
 from valvetrain.units import MM_PER_THOU, Unit
 
@@ -61,8 +61,8 @@ def _page(
     head.setStyle(
         TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("FONT", (0, 0), (-1, -1), SANS)])
     )
-    asks = [column.title for column in asked_columns(sheet.asks)]
-    titles = ["Valve", "Spec, mm (thou)", "Stop", "Gap", *asks, "Verdict"]
+    asks = asked_columns(sheet.asks)
+    titles = ["Valve", "Spec, mm (thou)", "Stop", "Gap", *(one.title for one in asks), "Verdict"]
     rows: list[list[str]] = [titles]
     for valve in engine.valves:
         named = f", {valve.label}" if valve.label else ""
@@ -73,7 +73,7 @@ def _page(
                 _printed_spec(engine, valve.role),
                 "",
                 "",
-                *[""] * len(asks),
+                *_cells(asks, columns_at(engine, valve.role, sheet.asks)),
                 verdicts,
             ]
         )
@@ -88,8 +88,21 @@ def _page(
     )
     doubt = "; ? can't tell with this gauge" if sheet.gauge_mm else ""
     legend = f"Verdict: T tight, W within, L loose{doubt}. Gaps in mm unless written otherwise."
+    legend = " ".join(filter(None, (legend, *map(_choices, asks))))
     manual = [text(line, SMALL) for line in _from_the_manual(engine)]
     return [head, Spacer(0, 3 * mm), table, text(legend, SMALL), *manual, text(DEFERS, SMALL)]
+
+
+def _cells(asks: Sequence[Column], here: Sequence[Column]) -> Iterator[str]:
+    """Room to write in, the figures of a choice to ring, or a dash where this valve has nothing."""
+    for column in asks:
+        figures = (str(place) for place, _ in enumerate(column.options, start=1))
+        yield (BLANK * 3).join(figures) if column in here else "–"
+
+
+def _choices(column: Column) -> str:
+    told = ", ".join(f"{at} {one.title}" for at, one in enumerate(column.options, start=1))
+    return f"{column.title}: {told}." if told else ""
 
 
 def _printed_spec(engine: Engine, role: Role) -> str:

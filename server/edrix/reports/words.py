@@ -15,7 +15,7 @@ def wrote(reading: Reading | None) -> str:
     stop = "no stop" if reading.crank_deg is None else f"at {reading.crank_deg:g}°"
     verdict = reading.verdict.replace("cannot-tell", "can't tell") or "no verdict"
     further = "".join(
-        f"; {column.title.lower()} {reading.further[name]['typed']}"
+        f"; {column.title.lower()} {column.told(reading.further[name]['typed'])}"
         for name, column in FURTHER.items()
         if name in reading.further
     )

@@ -29,7 +29,7 @@ class TypedLine(In):
     crank_deg: float | None = Field(None, allow_inf_nan=False)
     verdict: str | None = Field(None, max_length=20)
     further: dict[ShortText, ShortText] = Field(default_factory=dict, max_length=len(FURTHER))
-    """What was typed into the further columns, by their names."""
+    """What was typed or chosen in the further columns, by their names."""
 
 
 def read_lines(engine: Engine, lines: Iterable[TypedLine]) -> list[Entry]:
@@ -73,7 +73,7 @@ def record_of(hand_in: HandIn, entry: Entry) -> Reading:
         crank_deg=entry.crank_deg,
         verdict=entry.verdict.value if entry.verdict else "",
         further={
-            name: {"typed": written.text, "mm": str(written.mm)}
+            name: {"typed": written.text, "mm": None if written.mm is None else str(written.mm)}
             for name, written in entry.further.items()
         },
     )
@@ -89,7 +89,9 @@ def entry_of(reading: Reading) -> Entry:
         crank_deg=reading.crank_deg,
         verdict=SpecVerdict(reading.verdict) if reading.verdict else None,
         further={
-            name: Written(written["typed"], Decimal(written["mm"]))
+            name: Written(
+                written["typed"], None if written["mm"] is None else Decimal(written["mm"])
+            )
             for name, written in reading.further.items()
         },
     )

@@ -108,7 +108,7 @@ class Reading(models.Model):
     crank_deg = models.FloatField(null=True)
     verdict = models.CharField(max_length=12, blank=True)
     further = models.JSONField(default=dict)
-    """Lengths of the further columns by name, each as typed and in millimetres."""
+    """The further columns by name, each as typed and in millimetres; a choice has no mm."""
 
     class Meta:
         constraints: ClassVar = [

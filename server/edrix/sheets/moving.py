@@ -7,7 +7,7 @@ from edrix.engines import services as engines
 from edrix.sheets.lines import TypedLine, entry_of, read_lines, typed_of
 from edrix.sheets.models import Draft, HandIn, Reading, Sheet
 from valvetrain.engine import Engine
-from valvetrain.grading import ASKS, COLUMNS, Entry
+from valvetrain.grading import ASKS, COLUMNS, Entry, Written
 
 
 def prove(class_id: int) -> None:
@@ -45,12 +45,9 @@ def _prove_hand_ins(of_sheet: dict[int, Engine]) -> None:
             raise ValueError("a reading is not what was typed")
 
 
-def _lengths(entries: list[Entry]) -> dict[int, tuple[Decimal | None, dict[str, Decimal]]]:
-    """By valve: the reading and the further columns, in mm."""
-    return {
-        entry.valve: (entry.reading_mm, {name: one.mm for name, one in entry.further.items()})
-        for entry in entries
-    }
+def _lengths(entries: list[Entry]) -> dict[int, tuple[Decimal | None, dict[str, Written]]]:
+    """By valve: the reading in mm, and the further columns."""
+    return {entry.valve: (entry.reading_mm, dict(entry.further)) for entry in entries}
 
 
 def _names(given: object, known: set[str]) -> None:

@@ -48,7 +48,7 @@ def asks_of(new: NewSheet, engine: Engine) -> list[str]:
         raise _cannot(f"“{min(unknown)[:20]}” is not known; ask for {', '.join(ASKS)}")
     asked = [ask for ask in ASKS.values() if ask.name in new.asks]
     for ask in asked:
-        if (why := cannot_be_asked(ask, engine)) is not None:
+        if (why := cannot_be_asked(ask, engine, new.asks)) is not None:
             raise _cannot(why)
     return [ask.name for ask in asked]
 

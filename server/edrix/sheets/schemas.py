@@ -14,7 +14,7 @@ from edrix.shapes import Changes, In
 from edrix.sheets import services
 from edrix.sheets.lines import ShortText, TypedLine
 from edrix.sheets.models import Sheet
-from valvetrain.grading import FURTHER, Column, asked_columns
+from valvetrain.grading import ASKS, Column, asked_columns, columns_at
 
 MOST_LINES = 200
 
@@ -73,7 +73,7 @@ class NewSheetIn(In):
     tolerance: str = Field(max_length=20)
     tolerance_unit: str = Field("mm", max_length=10)
     gauge: str = Field("", max_length=20)
-    asks: list[ShortText] = Field(default_factory=list, max_length=len(FURTHER))
+    asks: list[ShortText] = Field(default_factory=list, max_length=len(ASKS))
 
 
 class SheetRow(Schema):
@@ -121,14 +121,22 @@ class SheetRow(Schema):
         }
 
 
+class ColumnOption(Schema):
+    value: str
+    title: str
+
+
 class ColumnOut(Schema):
     """A further column of a sheet: title stands over its field, spoken is said of it. holds is
-    gap (in the line's unit) or shim (in mm)."""
+    gap (in the line's unit), shim (in mm) or choice (one of the options)."""
 
     name: str
     title: str
     spoken: str
     holds: str
+    options: list[ColumnOption]
+    nothing: str
+    """What it means that none of the options is chosen."""
 
     @staticmethod
     def all_of(sheet: Sheet) -> tuple[Column, ...]:
@@ -142,7 +150,8 @@ class AskOut(Schema):
     name: str
     title: str
     needs: str
-    """What an engine must have for it: nothing, a screw, a shim, a closing rocker."""
+    """What it needs: nothing, a screw, a shim, a closing rocker, a brake rocker of the engine; or
+    that nut or shims are asked for too."""
 
 
 class StopChoice(Schema):
@@ -162,6 +171,8 @@ class SheetValve(LimitsOut):
     """Of a valve that is pulled shut."""
     label: str
     train: TrainOut
+    columns: list[str]
+    """The further columns that this valve has, by their names."""
 
     @staticmethod
     def all_of(sheet: Sheet) -> list[dict[str, Any]]:
@@ -178,6 +189,7 @@ class SheetValve(LimitsOut):
                     "closing": closing_of(engine, valve.role),
                     "label": valve.label,
                     "train": train_of(engine, valve.role),
+                    "columns": [one.name for one in columns_at(engine, valve.role, sheet.asks)],
                 }
             )
         return rows

@@ -14,7 +14,7 @@ from edrix.problems import Problem
 from edrix.shapes import Changes, In
 from edrix.stands import services
 from edrix.stands.models import Stand
-from valvetrain.grading import spec_verdict
+from valvetrain.grading import askable, spec_verdict
 
 router = Router(tags=["stands"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
@@ -63,6 +63,8 @@ class StandOut(Schema):
     engine_version: int
     engine_name: str
     away: bool
+    asks: list[str]
+    """What a sheet of it can ask for besides reading, stop and verdict."""
     valves: list[StandValve]
     key: KeyOut | None
 
@@ -77,6 +79,7 @@ class StandOut(Schema):
             "engine_version": stand.engine_version.number,
             "engine_name": stand.engine_version.engine.name,
             "away": stand.put_away_at is not None,
+            "asks": askable(engine),
             "valves": [
                 {
                     "number": valve.number,

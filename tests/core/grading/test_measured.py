@@ -94,8 +94,9 @@ VERDICTS = {
         "0.25",
         SpecVerdict.WITHIN,
         True,
-        "0.25 mm against 0.22 mm to 0.28 mm is within.",
-        "0.25 mm against 0.22 mm to 0.28 mm is within. By the key it is loose.",
+        "Follows from your own reading: 0.25 mm against 0.22 mm to 0.28 mm is within.",
+        "Follows from your own reading: 0.25 mm against 0.22 mm to 0.28 mm is within. By the key "
+        "it is loose.",
     ),
     "does not follow": (
         "0.25",

@@ -86,11 +86,12 @@ def test_the_final_figure_is_the_one_that_is_marked():
     document["lines"][0] |= {"reading": "0.45", "second": "0.35", "final": "0,35"}
     jsonschema.validate(document, SCHEMA)
     read = read_sheet(document)
-    assert read.entries[0].reading_mm == Decimal("0.3500")
-    # What is explained is what was read first.
-    assert read.case.lines[0].reading_mm == Decimal("0.4500")
+    assert read.entries[0].settled_mm == Decimal("0.3500")
+    assert read.entries[0].reading_mm == Decimal("0.4500")
+    # What is explained is the figure that counts.
+    assert read.case.gaps_mm[0] == 0.35
     document["lines"][0]["final"] = "  "
-    assert read_sheet(document).entries[0].reading_mm == Decimal("0.4500")
+    assert read_sheet(document).entries[0].settled_mm == Decimal("0.4500")
 
 
 @pytest.mark.parametrize(

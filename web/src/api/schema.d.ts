@@ -3043,6 +3043,8 @@ export interface components {
             engine_name: string;
             /** Away */
             away: boolean;
+            /** Asks */
+            asks: string[];
             /** Valves */
             valves: components["schemas"]["StandValve"][];
             key: components["schemas"]["KeyOut"] | null;
@@ -4390,10 +4392,17 @@ export interface components {
              */
             at: string;
         };
+        /** ColumnOption */
+        ColumnOption: {
+            /** Value */
+            value: string;
+            /** Title */
+            title: string;
+        };
         /**
          * ColumnOut
          * @description A further column of a sheet: title stands over its field, spoken is said of it. holds is
-         *     gap (in the line's unit) or shim (in mm).
+         *     gap (in the line's unit), shim (in mm) or choice (one of the options).
          */
         ColumnOut: {
             /** Name */
@@ -4404,6 +4413,10 @@ export interface components {
             spoken: string;
             /** Holds */
             holds: string;
+            /** Options */
+            options: components["schemas"]["ColumnOption"][];
+            /** Nothing */
+            nothing: string;
         };
         /** DecidedOut */
         DecidedOut: {
@@ -4568,6 +4581,8 @@ export interface components {
             /** Label */
             label: string;
             train: components["schemas"]["TrainOut"];
+            /** Columns */
+            columns: string[];
         };
         /** StopChoice */
         StopChoice: {

@@ -92,7 +92,9 @@ function Fields({ classId }: { classId: number }) {
             );
             const ticked: string[] = form.getFieldValue("asks") ?? [];
             const others = ticked.filter((name) => !ofClosing.has(name));
-            form.setFieldValue("asks", own && isPulledShut(own) ? [...others, "closing"] : others);
+            const can = own?.asks ?? [];
+            const kept = others.filter((name) => can.includes(name));
+            form.setFieldValue("asks", can.includes("closing") ? [...kept, "closing"] : kept);
           }}
         />
       </Form.Item>
@@ -117,7 +119,7 @@ function Fields({ classId }: { classId: number }) {
       <Form.Item name="asks" label="Also ask for" className="asks">
         <Checkbox.Group
           options={asks
-            .filter((ask) => ask.needs !== CLOSING || (chosen && isPulledShut(chosen)))
+            .filter((ask) => (chosen ? chosen.asks.includes(ask.name) : ask.needs === "nothing"))
             .map((ask) => ({ value: ask.name, label: ask.title }))}
         />
       </Form.Item>
@@ -126,10 +128,6 @@ function Fields({ classId }: { classId: number }) {
 }
 
 const CLOSING = "a closing rocker";
-
-function isPulledShut(stand: Schemas["StandOut"]): boolean {
-  return stand.valves.some((valve) => valve.closing);
-}
 
 function standOption(stand: Schemas["StandOut"]) {
   return {

@@ -87,6 +87,7 @@ describe("another stand for a sheet", () => {
     engine_version: 1,
     engine_name: "Engine",
     away: false,
+    asks: closing ? ["nut", "closing"] : ["nut"],
     valves: [{ number: 1, cylinder: 1, role: "intake", low_mm: 0.1, high_mm: 0.2, closing }],
     key: { number: 1 },
   });

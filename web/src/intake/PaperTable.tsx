@@ -5,14 +5,16 @@
 import { type KeyboardEvent, useRef } from "react";
 import type { Schemas } from "../api/client";
 import type { Unit } from "../app/session";
-import { type Column, cellKey, isFull, isGap, readingOf } from "./paper";
+import { type Column, cellKey, isChoice, isFull, isGap, readingOf } from "./paper";
 import type { Paper } from "./usePaper";
 
 const HEADS = { reading: "gap", stop: "stop", verdict: "4 5 6" };
 const NAMES = { reading: "Gap", stop: "Stop", verdict: "Verdict" };
 
 function headOf(column: Column): string {
-  return column.field === "further" ? column.of.title : HEADS[column.field];
+  if (column.field !== "further") return HEADS[column.field];
+  const figures = column.of.options.map((_, at) => at + 1).join(" ");
+  return `${column.of.title} ${figures}`.trim();
 }
 
 function nameOf(column: Column): string {
@@ -96,6 +98,8 @@ function Cell({ student, column, paper, place, onKey, onFull }: CellProps) {
 }
 
 function meaning(column: Column, typed: string, unit: Unit): string | undefined {
+  if (isChoice(column))
+    return column.of.options.map(({ title }, at) => `${at + 1} ${title}`).join(", ");
   if (!isGap(column) || typed === "") return undefined;
   return `${readingOf(typed, unit)} ${unit}`;
 }

@@ -287,20 +287,27 @@ describe("what digits mean", () => {
     expect([isFull(verdict, "5", 2), isFull(verdict, "7", 2)]).toEqual([true, false]);
   });
 
-  it("takes the further columns of a sheet: gaps by two digits, shims as they are written", () => {
+  it("takes the further columns of a sheet: gaps by two digits, shims as written, choices by figure", () => {
     const columns = columnsOf([1], { stops: false, verdicts: false, further: COLUMNS });
-    const cells = { "7-1-reading": "34", "7-1-second": "36", "7-1-shim_chosen": "2.55" };
+    const cells = {
+      "7-1-reading": "34",
+      "7-1-second": "36",
+      "7-1-shim_chosen": "2.55",
+      "7-1-leave": "1",
+    };
     expect(sheetsOf(cells, [7], columns, "mm", [])[0]?.lines).toEqual([
       {
         valve: 1,
         reading: "0.34",
         unit: "mm",
-        further: { second: "0.36", shim_chosen: "2.55" },
+        further: { second: "0.36", shim_chosen: "2.55", leave: "no-better" },
       },
     ]);
-    const [, second, , shim] = columns;
-    if (!second || !shim) throw new Error("four columns");
+    const [, second, , shim, leave] = columns;
+    if (!second || !shim || !leave) throw new Error("five columns");
     expect([isFull(second, "36", 2), isFull(shim, "25", 2)]).toEqual([true, false]);
+    // Choices are typed by the figures that stand on the paper.
+    expect(["1", "3"].map((typed) => isFull(leave, typed, 2))).toEqual([true, false]);
   });
 
   it("gives stops their degrees and verdicts their words", () => {

@@ -38,10 +38,20 @@ export function isGap(column: Column): boolean {
   return column.field === "reading" || (column.field === "further" && column.of.holds === "gap");
 }
 
+export function isChoice(column: Column): column is Column & { field: "further" } {
+  return column.field === "further" && column.of.holds === "choice";
+}
+
+/** Answers are typed by the figures that the paper has them under. */
+function choiceOf(column: Column & { field: "further" }, typed: string): string | undefined {
+  return column.of.options[Number(typed) - 1]?.value;
+}
+
 /** Whether a cell has all it can hold, so that the next one gets the focus. */
 export function isFull(column: Column, typed: string, stops: number): boolean {
   if (isGap(column)) return new RegExp(`^[0-9]{${READING_DIGITS}}$`).test(typed);
   if (column.field === "verdict") return typed in VERDICT_KEYS;
+  if (isChoice(column)) return choiceOf(column, typed) !== undefined;
   return column.field === "stop" && /^[0-9]$/.test(typed) && stops < 10;
 }
 
@@ -73,7 +83,7 @@ export function sheetsOf(
         line.crank_deg = stop ? stop.crank_deg : Number(typed);
       }
       if (column.field === "further") {
-        const text = isGap(column) ? readingOf(typed, unit) : typed;
+        const text = isGap(column) ? readingOf(typed, unit) : (choiceOf(column, typed) ?? typed);
         line.further = { ...line.further, [column.of.name]: text };
       }
       lines.set(column.valve, line);

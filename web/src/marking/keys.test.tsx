@@ -16,6 +16,7 @@ const STAND: Schemas["StandOut"] = {
   engine_version: 1,
   engine_name: "Pump",
   away: false,
+  asks: [],
   valves: [
     { ...valve, number: 1, role: "exhaust" },
     { ...valve, number: 2, role: "intake" },

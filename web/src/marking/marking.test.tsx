@@ -28,6 +28,7 @@ const HAND_IN: Schemas["HandInOut"] = {
       high_thou: 15,
       written_in: "mm",
       shop: "",
+      columns: ["second", "after", "shim_chosen", "leave"],
     },
   ],
   record: null,

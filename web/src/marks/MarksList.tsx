@@ -3,6 +3,7 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
+import { toldOf } from "../app/columns";
 import { degrees } from "../app/lengths";
 import { day, moment } from "../app/school";
 import { GradeCard } from "./GradeCard";
@@ -116,9 +117,9 @@ function wrote(line: Schemas["TypedLine"] | undefined, columns: readonly Column[
     line.reading === "" ? "no reading" : `${line.reading}${hasUnit ? "" : ` ${line.unit}`}`;
   const stop = line.crank_deg == null ? "no stop" : `at ${degrees(line.crank_deg)}`;
   const verdict = line.verdict === "cannot-tell" ? "can't tell" : line.verdict;
-  const further = columns.flatMap(({ name, title }) => {
-    const text = line.further?.[name];
-    return text ? [`${title.toLowerCase()} ${text}`] : [];
+  const further = columns.flatMap((column) => {
+    const text = line.further?.[column.name];
+    return text ? [`${column.title.toLowerCase()} ${toldOf(column, text)}`] : [];
   });
   return [`${reading} ${stop}, ${verdict ?? "no verdict"}`, ...further].join("; ");
 }

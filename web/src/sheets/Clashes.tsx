@@ -1,16 +1,17 @@
 /** What two devices wrote in one place: both are shown, and the person chooses. */
 import type { Schemas } from "../api/client";
+import { toldOf } from "../app/columns";
 import type { Clash } from "./draft";
 import type { Line } from "./lines";
 
 export function Clashes({ clashes, columns, line, onChange }: Props) {
   return clashes.map((clash) => (
     <p key={clash.field} className="clash">
-      Another device wrote <b className="figures">{clash.theirs || "nothing"}</b> as the{" "}
+      Another device wrote <b className="figures">{told(clash.theirs, clash, columns)}</b> as the{" "}
       {fieldName(clash.field, columns)}; here it was{" "}
-      <b className="figures">{clash.mine || "nothing"}</b>.{" "}
+      <b className="figures">{told(clash.mine, clash, columns)}</b>.{" "}
       <button type="button" className="button" onClick={() => onChange(partOf(clash, line))}>
-        Write {clash.mine || "nothing"}
+        Write {told(clash.mine, clash, columns)}
       </button>
     </p>
   ));
@@ -28,9 +29,17 @@ const FIELD_NAMES: Record<string, string> = {
   verdict: "verdict",
 };
 
+function columnOf(field: string, columns: Props["columns"]) {
+  return columns.find((column) => column.name === field.replace("further.", ""));
+}
+
 function fieldName(field: string, columns: Props["columns"]): string {
-  const name = field.replace("further.", "");
-  return FIELD_NAMES[name] ?? columns.find((column) => column.name === name)?.title ?? name;
+  return FIELD_NAMES[field] ?? columnOf(field, columns)?.title ?? field;
+}
+
+function told(text: string, { field }: Clash, columns: Props["columns"]): string {
+  const column = columnOf(field, columns);
+  return (column ? toldOf(column, text) : text) || "nothing";
 }
 
 /** What this device had, as a change of the line that stands now. */

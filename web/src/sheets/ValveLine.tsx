@@ -83,7 +83,7 @@ export function ValveLine(props: Props) {
         onChoose={(verdict) => onChange({ verdict })}
       />
       <Further
-        columns={columns}
+        columns={columns.filter((column) => valve.columns.includes(column.name))}
         valve={valve.number}
         line={line}
         unit={unit}

@@ -57,13 +57,30 @@ describe("a sheet that asks for more", () => {
     await userEvent.type(await screen.findByLabelText("Second pass, valve 1"), "0.26");
     await userEvent.type(screen.getByLabelText("Gap with the nut tight, valve 1"), "0,25");
     await userEvent.type(screen.getByLabelText("Shim to fit, valve 1"), "2.55");
+    await userEvent.selectOptions(
+      screen.getByLabelText("Reason for leaving it, valve 1"),
+      "the next size lands no better",
+    );
     await handIn();
     await waitFor(() => expect(calls.some((c) => c.path.endsWith("/hand-in"))).toBe(true));
     const sent = calls.find((call) => call.path.endsWith("/hand-in"))?.body as {
       lines: Schemas["TypedLine"][];
     };
     expect(sent.lines).toHaveLength(1);
-    expect(sent.lines[0]?.further).toEqual({ second: "0.26", after: "0,25", shim_chosen: "2.55" });
+    expect(sent.lines[0]?.further).toEqual({
+      second: "0.26",
+      after: "0,25",
+      shim_chosen: "2.55",
+      leave: "no-better",
+    });
+  });
+
+  it("shows a valve only the columns that it has", async () => {
+    const [first, other] = MORE.valves as [Schemas["SheetValve"], Schemas["SheetValve"]];
+    open(() => undefined, { ...MORE, valves: [{ ...first, columns: ["second"] }, other] });
+    await screen.findByLabelText("Shim to fit, valve 2");
+    expect(screen.getByLabelText("Second pass, valve 1")).toBeTruthy();
+    expect(screen.queryByLabelText("Shim to fit, valve 1")).toBeNull();
   });
 
   it("offers doubt only where the gauge's own doubt is told", async () => {

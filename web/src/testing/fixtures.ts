@@ -34,9 +34,39 @@ export const METHODS: Schemas["MethodOut"][] = [
 ];
 
 export const COLUMNS: Schemas["ColumnOut"][] = [
-  { name: "second", title: "2nd pass", spoken: "the second pass", holds: "gap" },
-  { name: "after", title: "Nut tight", spoken: "the gap with the nut tight", holds: "gap" },
-  { name: "shim_chosen", title: "Shim to fit", spoken: "the shim to fit", holds: "shim" },
+  {
+    name: "second",
+    title: "2nd pass",
+    spoken: "the second pass",
+    holds: "gap",
+    options: [],
+    nothing: "",
+  },
+  {
+    name: "after",
+    title: "Nut tight",
+    spoken: "the gap with the nut tight",
+    holds: "gap",
+    options: [],
+  },
+  {
+    name: "shim_chosen",
+    title: "Shim to fit",
+    spoken: "the shim to fit",
+    holds: "shim",
+    options: [],
+  },
+  {
+    name: "leave",
+    title: "Leave it",
+    spoken: "the reason for leaving it",
+    holds: "choice",
+    nothing: "no",
+    options: [
+      { value: "no-better", title: "the next size lands no better" },
+      { value: "just-over", title: "a hundredth over, runs soon again" },
+    ],
+  },
 ];
 
 export const ASKS: Schemas["AskOut"][] = [

@@ -6,6 +6,7 @@ import { CAUTIONS, mark, ROCKER } from "./fixtures";
 import { type Call, type Handler, serve, show } from "./render";
 
 const spec = {
+  columns: ["second", "after", "shim_chosen", "leave"],
   low_mm: 0.22,
   high_mm: 0.28,
   low_thou: 8.66,

@@ -3,7 +3,7 @@
 import math
 
 from valvetrain.grading.adjusted import closing_moves_mm
-from valvetrain.grading.columns import CLOSING, READING, SHIM_CHOSEN, SHIM_FITTED
+from valvetrain.grading.columns import CLOSING, SHIM_CHOSEN, SHIM_FITTED
 from valvetrain.grading.constants import COLUMN_SHEET, RIGHT_SHIM, WRONG_BY_CHANCE
 from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import (
@@ -31,7 +31,7 @@ def _exchanged(case: Case) -> Finding | None:
     told: list[tuple[int, float, float]] = []
     odds = math.log(COLUMN_SHEET)
     for line in case.lines:
-        opening, closing = line.mm(READING), line.mm(CLOSING)
+        opening, closing = line.gap_mm, line.mm(CLOSING)
         key_mm = case.reference.closing_mm.get(line.valve)
         if opening is None or closing is None or key_mm is None:
             continue
@@ -98,7 +98,7 @@ def _two_sizes(case: Case, line: Entry) -> tuple[float, float, float, float] | N
     """The chosen opening shim, the right one, that without the closing shim's change, and the step;
     None where the two are one size."""
     adjuster = case.engine.adjuster(line.valve).shim
-    gap, fitted, chosen = line.mm(READING), line.mm(SHIM_FITTED), line.mm(SHIM_CHOSEN)
+    gap, fitted, chosen = line.gap_mm, line.mm(SHIM_FITTED), line.mm(SHIM_CHOSEN)
     if adjuster is None or gap is None or fitted is None or chosen is None:
         return None
     step = float(adjuster.sizes.step_mm)

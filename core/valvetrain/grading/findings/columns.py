@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from valvetrain.engine import Role
 from valvetrain.grading.adjusted import closing_moves_mm
-from valvetrain.grading.columns import AFTER, READING, SECOND, SET, SHIM_CHOSEN, SHIM_FITTED
+from valvetrain.grading.columns import AFTER, FINAL, SECOND, SET, SHIM_CHOSEN, SHIM_FITTED
 from valvetrain.grading.constants import (
     COLUMN_SHEET,
     LEAST_LINES,
@@ -49,13 +49,16 @@ def explain_columns(case: Case) -> list[Finding]:
 
 
 def _between_passes(case: Case) -> Finding | None:
-    """Passes further apart than one hand's repeating, and than the step of the gauge."""
+    """Passes further apart than one hand's repeating, and than the step of the gauge, between
+    which nobody has settled yet."""
     spread = math.hypot(math.sqrt(2) * PASS_MM, case.scatter.step_mm / math.sqrt(6))
     limit_mm = max(PASSES_APART * spread, case.scatter.step_mm)
     passes = [
         (line.valve, first, second)
         for line, first in zip(case.lines, case.gaps_mm, strict=True)
-        if first is not None and (second := line.mm(SECOND)) is not None
+        if first is not None
+        and (second := line.mm(SECOND)) is not None
+        and line.length_mm(FINAL) is None
     ]
     apart = [(*one, abs(one[1] - one[2])) for one in passes if abs(one[1] - one[2]) > limit_mm]
     if not apart:
@@ -157,7 +160,7 @@ def _wrong_way(case: Case) -> Finding | None:
 def _shim_sum(case: Case, line: Entry) -> ShimSum | None:
     """None where no shim was worked out, or where both sides are one size."""
     adjuster = case.engine.adjuster(line.valve).shim
-    gap_mm, fitted_mm, chosen_mm = line.mm(READING), line.mm(SHIM_FITTED), line.mm(SHIM_CHOSEN)
+    gap_mm, fitted_mm, chosen_mm = line.gap_mm, line.mm(SHIM_FITTED), line.mm(SHIM_CHOSEN)
     if adjuster is None or gap_mm is None or fitted_mm is None or chosen_mm is None:
         return None
     step = float(adjuster.sizes.step_mm)

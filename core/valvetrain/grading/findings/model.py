@@ -22,7 +22,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from valvetrain.engine import Engine, Role
-from valvetrain.grading.columns import READING
 from valvetrain.grading.constants import (
     HAND_SCATTER_MM,
     LEAST_FIGURE_MM,
@@ -187,8 +186,8 @@ class Case:
 
     @cached_property
     def gaps_mm(self) -> tuple[float | None, ...]:
-        """The reading of every line, as a float."""
-        return tuple(entry.mm(READING) for entry in self.lines)
+        """The figure that counts on every line: the one settled on, or the reading."""
+        return tuple(entry.gap_mm for entry in self.lines)
 
     @cached_property
     def read(self) -> tuple[Entry, ...]:

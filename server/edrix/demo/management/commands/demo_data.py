@@ -226,7 +226,13 @@ def _line(
 def _set_it_right(tove: User, class_id: int, stand_id: int, student_id: int) -> None:
     """A sheet that asks for all there is to write; one has handed it in, and her nut creeps."""
     new = sheets.NewSheet(
-        stand_id, "Set it right, stand 3", "two-stop", "0.03", "mm", "0.01", ("second", "nut")
+        stand_id,
+        "Set it right, stand 3",
+        "two-stop",
+        "0.03",
+        "mm",
+        "0.01",
+        ("second", "final", "nut", "leave-over"),
     )
     sheet = sheets.set_sheet(tove, class_id, new)
     measuring = rubrics.templates_of(sheet)[1].rubric

@@ -1,0 +1,91 @@
+"""Whether a valve that is just outside its spec may be left as it is, and why.
+
+Just outside the range, by less than one shim step, is a judgement: keep it and note it, or change
+it (common practice). Two reasons are known. Which of them counts is the instructor's rule, given by
+what the sheet asks for; whether it holds is arithmetic on the student's own figures.
+"""
+
+from collections.abc import Collection
+from decimal import Decimal
+from typing import NamedTuple
+
+from valvetrain.adjusters import Sizes, gap_with_shim
+from valvetrain.grading.constants import JUST_OVER_MM
+from valvetrain.grading.mark import Mark, in_mm, same_for_all
+from valvetrain.grading.sheet import SpecVerdict, verdict_between
+
+ACCEPTED_BY = {"no-better": "leave", "just-over": "leave-over"}
+"""By reason: the `Ask` with which a sheet accepts it."""
+
+
+class Left(NamedTuple):
+    """A valve that was left: the gap it is left at, and the sizes of its shim, None of a screw."""
+
+    gap_mm: Decimal
+    limits_mm: tuple[Decimal, Decimal]
+    sizes: Sizes | None = None
+    fitted_mm: Decimal | None = None
+
+    @property
+    def outside_mm(self) -> Decimal:
+        return _outside_mm(self.gap_mm, self.limits_mm)
+
+
+def mark_left(left: Left, reason: str, asks: Collection[str]) -> Mark:
+    """Judged without the key, so that everybody may read why."""
+    was = verdict_between(left.gap_mm, left.limits_mm)
+    if was is SpecVerdict.WITHIN:
+        return same_for_all(True, f"{in_mm(left.gap_mm)} is within the spec: it stays as it is.")
+    if ACCEPTED_BY[reason] not in asks:
+        return same_for_all(
+            False, f"{in_mm(left.gap_mm)} is {was}, and this sheet does not accept that reason."
+        )
+    return _no_better(left, was) if reason == "no-better" else _just_over(left, was)
+
+
+def _just_over(left: Left, was: SpecVerdict) -> Mark:
+    figures = f"{in_mm(left.gap_mm)} is {was} by {in_mm(left.outside_mm)}"
+    if was is SpecVerdict.TIGHT:
+        return same_for_all(False, f"{figures}: a little tight does damage, so it is changed.")
+    if left.outside_mm > JUST_OVER_MM:
+        return same_for_all(False, f"{figures}; no more than {in_mm(JUST_OVER_MM)} is left.")
+    return same_for_all(True, f"{figures}: left until it is measured again, and noted.")
+
+
+def _no_better(left: Left, was: SpecVerdict) -> Mark:
+    figures = f"{in_mm(left.gap_mm)} is {was} by {in_mm(left.outside_mm)}"
+    if left.sizes is None:
+        return same_for_all(False, f"{figures}. A screw has no sizes: it can be set into the spec.")
+    if left.fitted_mm is None:
+        return same_for_all(
+            False, "The fitted shim is not written, so nobody sees what the next size brings."
+        )
+    if left.outside_mm >= left.sizes.step_mm:
+        step = in_mm(left.sizes.step_mm)
+        return same_for_all(False, f"{figures}: a whole step of {step} or more is changed.")
+    size_mm, lands_mm = _nearest_other(left, left.sizes, left.fitted_mm)
+    lands = f"a shim of {in_mm(size_mm)} lands at {in_mm(lands_mm)}"
+    if _outside_mm(lands_mm, left.limits_mm) < left.outside_mm:
+        return same_for_all(False, f"{figures}, and {lands}: changing it brings it nearer.")
+    return same_for_all(True, f"{figures}; {lands}, which is no nearer: left, and noted.")
+
+
+def _nearest_other(left: Left, sizes: Sizes, fitted_mm: Decimal) -> tuple[Decimal, Decimal]:
+    """The other size whose gap lies nearest to the spec, of equals nearest to its middle; and that
+    gap. Where only one size is made, the fitted one."""
+    middle_mm = sum(left.limits_mm, Decimal(0)) / 2
+    tries = [
+        (size_mm, gap_with_shim(left.gap_mm, fitted_mm, size_mm))
+        for size_mm in sizes.all()
+        if size_mm != fitted_mm
+    ] or [(fitted_mm, left.gap_mm)]
+    return min(
+        tries, key=lambda one: (_outside_mm(one[1], left.limits_mm), abs(one[1] - middle_mm))
+    )
+
+
+def _outside_mm(gap_mm: Decimal, limits_mm: tuple[Decimal, Decimal]) -> Decimal:
+    """How far beyond the nearer limit; 0 within. Below nothing no gap can be: that valve would not
+    close, and lies as far outside as the whole sum says."""
+    low_mm, high_mm = limits_mm
+    return max(low_mm - gap_mm, gap_mm - high_mm, Decimal(0))
