@@ -13,6 +13,7 @@ from typing import Any, NamedTuple
 from playwright.sync_api import Browser, Page, Response
 
 from ops.browser import DESK, chromium, sign_in
+from ops.class_figures import SHEETS, VALVES, class_view_ms
 from ops.demo_server import DemoServer, demo_server
 from ops.load import measure
 from ops.paths import PYTHON, ROOT
@@ -212,6 +213,9 @@ def main() -> None:
             preview = editor_preview_ms(browser, server, engine)
             what = f"editor, {valves} valves, key to redraw, median of 40 keys"
             row(what, f"{preview:.0f} ms", "100 ms")
+        drawn = class_view_ms(browser, server)
+        what = f"class view of {SHEETS} sheets and {VALVES} valves, from its data to its cells"
+        row(what, f"{drawn:.0f} ms", "200 ms")
 
 
 def row(*cells: str) -> None:

@@ -75,7 +75,6 @@ Shot = tuple[str, str, str, str, Callable[[Page], None]]
 DESK_SHOTS: list[Shot] = [
     ("bench", "tove", "/bench/1?at=2", "turn 360°", nothing),
     ("route-card", "tove", "/route/1?method=two-stop&sheet=1", "Before turning by hand", nothing),
-    ("overlap", "tove", "/bench/1?at=355&view=overlap", "A little forward", nothing),
     ("clearance", "tove", "/bench/1?at=348&view=clearance", "Within the spec", tighten),
     ("methods", "tove", "/methods/12", "cover every valve", nothing),
     ("drill-class", "tove", "/drill/1", "Ten questions for me", ask_the_class),
@@ -83,6 +82,7 @@ DESK_SHOTS: list[Shot] = [
     ("section", "tove", "/bench/5?view=section&at=250", "gap drawn", nothing),
     ("class-stands", "tove", "/classes/1/stands", "Measure again", nothing),
     ("board", "tove", "/board/1", "handed in", nothing),
+    ("class-view", "tove", "/board/1/class", "What explains the figures", nothing),
     ("hand-in", "tove", "/hand-in/3", "of 24", nothing),
     ("take-in", "tove", "/board/1/take-in", "Choose a file", look_into_a_file),
     ("rubric", "tove", "/board/1/rubric", "Jonas", set_weights),

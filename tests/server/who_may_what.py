@@ -480,6 +480,11 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 200, 404, 403, 403, 404),
     ),
     (
+        "see a class at a glance",
+        ("GET", lambda s: f"/api/sheets/{s.sheet.id}/class-view", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
         "see whose marks a new key moves",
         ("GET", lambda s: f"/api/sheets/{s.sheet.id}/remark", nothing),
         (401, 200, 404, 403, 403, 404),

@@ -22,6 +22,7 @@ const ClassesPage = lazy(() => import("./classes/ClassesPage"));
 const ClassPage = lazy(() => import("./classes/ClassPage"));
 const BoardPage = lazy(() => import("./marking/BoardPage"));
 const IntakePage = lazy(() => import("./intake/IntakePage"));
+const ClassViewPage = lazy(() => import("./marking/ClassViewPage"));
 const RubricPage = lazy(() => import("./marking/RubricPage"));
 const HandInPage = lazy(() => import("./marking/HandInPage"));
 const StudyPage = lazy(() => import("./study/StudyPage"));
@@ -71,6 +72,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/classes/:classId/:tab?" element={<ClassPage />} />
       <Route path="/board/:sheetId" element={<BoardPage />} />
       <Route path="/board/:sheetId/take-in" element={<IntakePage />} />
+      <Route path="/board/:sheetId/class" element={<ClassViewPage />} />
       <Route path="/board/:sheetId/rubric" element={<RubricPage />} />
       <Route path="/hand-in/:handInId" element={<HandInPage />} />
       <Route path="/study/:standId" element={<StudyPage />} />

@@ -29,6 +29,14 @@ JUST_OVER_MM = Decimal("0.01")
 """A valve may be left loose by so much where it is measured again soon, and the instructor accepts
 it. Common practice."""
 
+# A class's sheets beside each other --------------------------------------------------------
+
+AGREE_LEAST = 3
+"""So many students must agree with each other before a key is doubted. Common practice: two may be
+a pair that worked together."""
+AGREE_SHARE = 0.5
+"""And so large a share of those who read the valve. Common practice: most of a class."""
+
 # Keys ----------------------------------------------------------------------------------------
 
 MOST_PASSES = 12

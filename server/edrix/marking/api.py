@@ -7,10 +7,10 @@ from ninja import Router, Status
 
 from edrix.accounts.signed_in import user_of
 from edrix.marking import handing_in, next_key, remark, services
+from edrix.marking.findings_schemas import ClassViewOut, FindingsOut
 from edrix.marking.schemas import (
     BoardOut,
     DecisionIn,
-    FindingsOut,
     HandInIn,
     HandInOut,
     KeyMadeOut,
@@ -104,6 +104,16 @@ def get_hand_in(request: HttpRequest, hand_in_id: int) -> dict[str, Any]:
 def get_findings(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
     """What explains the wrong figures of a class, for its instructors."""
     return FindingsOut.of(*services.findings(user_of(request), sheet_id))
+
+
+@router.get(
+    "/sheets/{sheet_id}/class-view",
+    response={200: ClassViewOut, **REFUSALS},
+    operation_id="getClassView",
+)
+def get_class_view(request: HttpRequest, sheet_id: int) -> dict[str, Any]:
+    """Students by valves for their instructors, what explains them, and keys in doubt."""
+    return ClassViewOut.of(*services.class_view(user_of(request), sheet_id))
 
 
 @router.post(

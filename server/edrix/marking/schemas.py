@@ -1,6 +1,5 @@
 """What goes out of marking over HTTP, made from what its services give."""
 
-from collections import Counter
 from collections.abc import Collection
 from datetime import datetime
 from decimal import Decimal
@@ -11,7 +10,8 @@ from pydantic import Field
 
 from edrix.engines.services import core_engine
 from edrix.marking import rubrics, services
-from edrix.marking.findings import SheetFindings, hints_of
+from edrix.marking.findings import hints_of
+from edrix.marking.findings_schemas import FindingOut
 from edrix.marking.remark import Remark, last_of
 from edrix.marking.standing import StandingMark, standing_of
 from edrix.marking.telling import told, waiting_parts
@@ -21,7 +21,6 @@ from edrix.sheets.lines import TypedLine, typed_of
 from edrix.sheets.schemas import MOST_LINES, ColumnOut, SheetValve, StopChoice
 from edrix.sheets.services import HandIn, Sheet, draft_lines
 from valvetrain.grading import PARTS
-from valvetrain.grading.findings import Finding
 from valvetrain.grading.rubric import Grade, part_label
 
 Reasons = Literal["student_says", "instructor_says"]
@@ -264,91 +263,6 @@ class SheetOut(Schema):
             "closed": sheets.closed(sheet),
             "draft": draft_lines(user, sheet),
             "result": made and OwnResultOut.of_own(made),
-        }
-
-
-class FindingOut(Schema):
-    """label is what people call its kind, about what that means. with_student is whose sheet is
-    equal, for copied ones."""
-
-    kind: str
-    label: str
-    about: str
-    valves: list[int]
-    log_odds: float
-    says: str
-    arithmetic: list[str]
-    with_student: str | None = None
-    with_hand_in: int | None = None
-
-    @staticmethod
-    def of(finding: Finding, twin: HandIn | None = None) -> dict[str, Any]:
-        words = finding.kind.words
-        return {
-            "kind": finding.kind.value,
-            "label": words.label,
-            "about": words.about,
-            "valves": list(finding.valves),
-            "log_odds": finding.log_odds,
-            "says": finding.says,
-            "arithmetic": list(finding.arithmetic),
-            "with_student": twin and twin.student.display_name,
-            "with_hand_in": twin and twin.id,
-        }
-
-    @staticmethod
-    def all_of(hand_in: HandIn, told: SheetFindings) -> list[dict[str, Any]]:
-        """A hand-in's own findings, then whose sheet it equals."""
-        rows = [FindingOut.of(finding) for finding in told.of[hand_in.id]]
-        for one, other, finding in told.copied:
-            if hand_in.id in (one.id, other.id):
-                rows.append(FindingOut.of(finding, other if hand_in.id == one.id else one))
-        return rows
-
-
-class ExplainedOut(Schema):
-    hand_in_id: int
-    student: str
-    findings: list[FindingOut]
-
-
-class KindOut(Schema):
-    kind: str
-    label: str
-    students: int
-
-
-class FindingsOut(Schema):
-    """Likeliest first for each student; kinds tells the class at a glance."""
-
-    sheet_id: int
-    title: str
-    rows: list[ExplainedOut]
-    kinds: list[KindOut]
-
-    @staticmethod
-    def of(sheet: Sheet, made: list[HandIn], told: SheetFindings) -> dict[str, Any]:
-        rows: list[dict[str, Any]] = [
-            {
-                "hand_in_id": hand_in.id,
-                "student": hand_in.student.display_name,
-                "findings": FindingOut.all_of(hand_in, told),
-            }
-            for hand_in in made
-        ]
-        kinds = Counter(
-            kind
-            for row in rows
-            for kind in {(one["kind"], one["label"]) for one in row["findings"]}
-        )
-        return {
-            "sheet_id": sheet.id,
-            "title": sheet.title,
-            "rows": rows,
-            "kinds": [
-                {"kind": kind, "label": label, "students": count}
-                for (kind, label), count in kinds.most_common()
-            ],
         }
 
 

@@ -10,6 +10,7 @@ from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
+from edrix.marking.class_view import SheetView, view_of
 from edrix.marking.findings import SheetFindings, findings_of
 from edrix.marking.models import Answer, Decision, ReMarking, Rubric
 from edrix.marking.standing import Standing, standing_of, what_stands
@@ -116,6 +117,14 @@ def findings(user: User, sheet_id: int) -> tuple[Sheet, list[HandIn], SheetFindi
     sheet = sheets.sheet_for_instructor(user, sheet_id)
     made = list(handed_in(sheet))
     return sheet, made, findings_of(sheet, made)
+
+
+def class_view(user: User, sheet_id: int) -> tuple[Sheet, SheetView, int]:
+    """For instructors: a sheet's hand-ins valve by valve, and how many students still write."""
+    sheet, made, told = findings(user, sheet_id)
+    there = {hand_in.student_id for hand_in in made}
+    waits = {one.id for one in classes.students_of(sheet.teaching_class_id)} - there
+    return sheet, view_of(sheet, made, told), len(waits)
 
 
 def decide(

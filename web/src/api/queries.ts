@@ -291,6 +291,13 @@ export const findingsQuery = (sheetId: number) =>
     refetchInterval: 5000,
   });
 
+export const classViewQuery = (sheetId: number) =>
+  queryOptions({
+    queryKey: keys.ofSheet(sheetId, "class-view"),
+    queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/class-view", ofSheet(sheetId))),
+    refetchInterval: 5000,
+  });
+
 export const remarkQuery = (sheetId: number) =>
   queryOptions({
     queryKey: keys.ofSheet(sheetId, "remark"),

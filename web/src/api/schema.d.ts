@@ -1352,6 +1352,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{sheet_id}/class-view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Class View
+         * @description Students by valves for their instructors, what explains them, and keys in doubt.
+         */
+        get: operations["getClassView"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hand-ins/{hand_in_id}/decisions": {
         parameters: {
             query?: never;
@@ -4791,7 +4811,8 @@ export interface components {
         };
         /**
          * FindingsOut
-         * @description Likeliest first for each student; kinds tells the class at a glance.
+         * @description Likeliest first for each student; kinds tells the class at a glance. doubts: what most of a
+         *     class contradict in the key.
          */
         FindingsOut: {
             /** Sheet Id */
@@ -4802,6 +4823,8 @@ export interface components {
             rows: components["schemas"]["ExplainedOut"][];
             /** Kinds */
             kinds: components["schemas"]["KindOut"][];
+            /** Doubts */
+            doubts: string[];
         };
         /** KindOut */
         KindOut: {
@@ -4811,6 +4834,81 @@ export interface components {
             label: string;
             /** Students */
             students: number;
+        };
+        /**
+         * ClassViewOut
+         * @description Students by valves, in the order in which they handed in.
+         */
+        ClassViewOut: {
+            /** Sheet Id */
+            sheet_id: number;
+            /** Title */
+            title: string;
+            /** Class Id */
+            class_id: number;
+            /** Waits */
+            waits: number;
+            /** Valves */
+            valves: components["schemas"]["ViewValve"][];
+            /** Rows */
+            rows: components["schemas"]["ViewRow"][];
+            /** Groups */
+            groups: components["schemas"]["ViewGroup"][];
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * ViewGroup
+         * @description Students whose figures one kind of mistake explains.
+         */
+        ViewGroup: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** About */
+            about: string;
+            /** Valves */
+            valves: number[];
+            /** Of */
+            of: components["schemas"]["ViewGroupMember"][];
+        };
+        /** ViewGroupMember */
+        ViewGroupMember: {
+            /** Hand In Id */
+            hand_in_id: number;
+            /** Valves */
+            valves: number[];
+        };
+        /**
+         * ViewRow
+         * @description cells: of each valve of the head what it came to, one of blank, larger, smaller, place,
+         *     verdict, work, right; errors_mm: how far off each reading is, null where there is none.
+         */
+        ViewRow: {
+            /** Hand In Id */
+            hand_in_id: number;
+            /** Student */
+            student: string;
+            /** Cells */
+            cells: string[];
+            /** Gaps Mm */
+            gaps_mm: (number | null)[];
+            /** Errors Mm */
+            errors_mm: (number | null)[];
+        };
+        /** ViewValve */
+        ViewValve: {
+            /** Number */
+            number: number;
+            /** Cylinder */
+            cylinder: number;
+            /** Role */
+            role: string;
+            /** Key Mm */
+            key_mm: number;
+            /** Doubted */
+            doubted: boolean;
         };
         /** DecisionIn */
         DecisionIn: {
@@ -9808,6 +9906,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getClassView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassViewOut"];
                 };
             };
             /** @description Forbidden */

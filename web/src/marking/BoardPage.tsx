@@ -12,6 +12,7 @@ import { type DataColumn, DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";
 import { percent } from "../marks/GradeCard";
 import { GiveBack } from "./GiveBack";
+import { KeyDoubts } from "./KeyDoubts";
 import { ReMark } from "./ReMark";
 import "./marking.css";
 import "./findings.css";
@@ -47,6 +48,9 @@ export default function BoardPage() {
       about={<About board={board} />}
       ways={
         <>
+          <Link className="button" to={`/board/${board.id}/class`}>
+            Class at a glance
+          </Link>
           <Link className="button" to={`/board/${board.id}/rubric`}>
             Rubric
           </Link>
@@ -60,6 +64,7 @@ export default function BoardPage() {
       <p className="tally">
         <b className="figures">{handedIn.length}</b> of {rows.length} handed in
       </p>
+      <KeyDoubts doubts={found.doubts} />
       <Explained kinds={found.kinds} />
       <ReMark sheetId={board.id} />
       {board.waits && handedIn.length > 0 && <GiveBack sheetId={board.id} />}

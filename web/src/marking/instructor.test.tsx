@@ -10,7 +10,7 @@ import { CAUTIONS } from "../testing/fixtures";
 import { INES, problem, serve, show, showOnDesk } from "../testing/render";
 import BoardPage from "./BoardPage";
 
-const NO_FINDINGS = { rows: [], kinds: [] };
+const NO_FINDINGS = { rows: [], kinds: [], doubts: [] };
 const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
 
 describe("the board", () => {

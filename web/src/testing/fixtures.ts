@@ -48,6 +48,7 @@ export const COLUMNS: Schemas["ColumnOut"][] = [
     spoken: "the gap with the nut tight",
     holds: "gap",
     options: [],
+    nothing: "",
   },
   {
     name: "shim_chosen",
@@ -55,6 +56,7 @@ export const COLUMNS: Schemas["ColumnOut"][] = [
     spoken: "the shim to fit",
     holds: "shim",
     options: [],
+    nothing: "",
   },
   {
     name: "leave",
