@@ -89,6 +89,8 @@ NO_FIGURES = [
     "grading/rubric.py: _AS_WELL",
     "grading/rubric.py: _TEMPLATES",
     "manual.py: _NM_PER_UNIT",
+    "practice/weighing.py: _ALL_ALIKE",
+    "practice/weighing.py: RUN_TEMPLATES",
     "sequences/two_stop.py: STOPS_DEG",
     "shim_swap.py: MOVE",
     "shim_swap.py: HALF_STEP",

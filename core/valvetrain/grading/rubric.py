@@ -19,54 +19,30 @@ A part that cannot be judged on a sheet (adjusting, or a stop, where it is not a
 and the weights of the others make up the whole.
 """
 
-import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import NamedTuple
 
 from valvetrain.engine import Engine
-from valvetrain.errors import RefusedError
 from valvetrain.grading.columns import BASIC, READING, STOP, VERDICT, asked_columns
-from valvetrain.grading.constants import (
-    FALLS_TO_ZERO,
-    MOST_MINUTES,
-    MOST_WEIGHT,
-    NEAR_DEG,
-    SAME_PERCENT,
-)
+from valvetrain.grading.constants import FALLS_TO_ZERO, NEAR_DEG
 from valvetrain.grading.mark import Terms
 from valvetrain.grading.marks import SheetMarks
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
-
-RUBRIC_VERSION = "edrix-rubric/2"
-
-
-class RubricError(RefusedError):
-    """A rubric that cannot be used: which field, and what would be right."""
-
-    def __init__(self, field: str, problem: str):
-        self.field = field
-        self.problem = problem
-        super().__init__(f"{field}: {problem}")
-
-
-@dataclass(frozen=True, slots=True)
-class Item:
-    """must_be_whole: short of a whole share the sheet is not passed, whatever its percentage."""
-
-    part: str
-    weight: float
-    must_be_whole: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Rubric:
-    items: tuple[Item, ...]
-    pass_percent: float = 60.0
-    zero_at_mm: float | None = None
-    minutes: float | None = None
+from valvetrain.grading.weights import (
+    Grade,
+    Item,
+    Part,
+    Rubric,
+    RubricError,
+    Share,
+    Template,
+    check_weights,
+    time_share,
+    weigh,
+)
 
 
 class Circumstances(NamedTuple):
@@ -75,41 +51,6 @@ class Circumstances(NamedTuple):
     opened: bool = False
     closed: bool = False
     minutes: float | None = None
-
-
-class ItemGrade(NamedTuple):
-    part: str
-    weight: float
-    share: float
-    percent: float
-    """Of the whole sheet: weight x share over the sum of weights."""
-    must_be_whole: bool
-    says: str
-
-
-class Grade(NamedTuple):
-    """fails holds the parts that had to be whole and are not; waived those that had to be whole
-    and could not be judged on this sheet, which is said and fails nobody."""
-
-    rules_version: str
-    percent: float
-    passed: bool
-    pass_percent: float
-    items: tuple[ItemGrade, ...]
-    fails: tuple[str, ...]
-    waived: tuple[str, ...] = ()
-
-
-Share = tuple[float, str]
-"""A share from 0 to 1, and its arithmetic in words."""
-
-
-class Part(NamedTuple):
-    """Something that a rubric can weigh."""
-
-    part: str
-    label: str
-    about: str
 
 
 JUDGED = {kind.name: Part(kind.name, kind.label, kind.about) for kind in PARTS.values()} | {
@@ -126,13 +67,6 @@ JUDGED = {kind.name: Part(kind.name, kind.label, kind.about) for kind in PARTS.v
 
 def part_label(part: str) -> str:
     return JUDGED[part].label
-
-
-class Template(NamedTuple):
-    name: str
-    title: str
-    says: str
-    rubric: Rubric
 
 
 _MEASURED = (Item("reading", 1), Item("verdict", 1), Item("position", 1))
@@ -235,28 +169,13 @@ def parts_asked(asks: Sequence[str]) -> tuple[Part, ...]:
 
 def check_rubric(rubric: Rubric, tolerance_mm: float) -> Rubric:
     """The rubric itself. Raises RubricError."""
-    parts = [item.part for item in rubric.items]
-    if not parts:
-        raise RubricError("items", "is empty; weigh at least one part")
-    for item in rubric.items:
-        if item.part not in JUDGED:
-            raise RubricError("items", f"“{item.part[:20]}” is no part; use {', '.join(JUDGED)}")
-        if parts.count(item.part) > 1:
-            raise RubricError("items", f"{item.part} stands twice; give it one weight")
-        if not 0 < item.weight <= MOST_WEIGHT:
-            raise RubricError(
-                f"weight of {item.part}", f"is {item.weight:g}; give more than 0, to {MOST_WEIGHT}"
-            )
-    if not 0 <= rubric.pass_percent <= 100:
-        raise RubricError("pass mark", f"is {rubric.pass_percent:g}; give 0 to 100 percent")
+    check_weights(rubric, JUDGED)
     if rubric.zero_at_mm is not None and not tolerance_mm < rubric.zero_at_mm <= 1:
         raise RubricError(
             "zero at",
             f"is {rubric.zero_at_mm:g} mm; give more than the tolerance of {tolerance_mm:g} mm, "
             "and at most 1 mm, or leave it blank",
         )
-    if "time" in parts and not (rubric.minutes and 0 < rubric.minutes <= MOST_MINUTES):
-        raise RubricError("minutes", f"time is weighed; give its minutes, 1 to {MOST_MINUTES}")
     return rubric
 
 
@@ -298,38 +217,8 @@ class WrittenParts:
 
 def grade(written: WrittenParts, rubric: Rubric, about: Circumstances) -> Grade:
     """What a sheet comes to. Marks that an instructor decided otherwise count as decided."""
-    told = [(item, _share(item.part, written, rubric, about)) for item in rubric.items]
-    judged = [(item, *share) for item, share in told if share is not None]
-    whole = sum(item.weight for item, _, _ in judged)
-    items = tuple(
-        ItemGrade(
-            item.part,
-            item.weight,
-            share,
-            100 * item.weight * share / whole,
-            item.must_be_whole,
-            says,
-        )
-        for item, share, says in judged
-    )
-    percent = sum(item.percent for item in items)
-    fails = tuple(item.part for item in items if item.must_be_whole and item.share < 1)
-    reached = percent >= rubric.pass_percent - SAME_PERCENT
-    return Grade(
-        RUBRIC_VERSION,
-        _shown_percent(percent, rubric.pass_percent, reached=reached),
-        reached and not fails,
-        rubric.pass_percent,
-        items,
-        fails,
-        tuple(item.part for item, share in told if share is None and item.must_be_whole),
-    )
-
-
-def _shown_percent(percent: float, pass_percent: float, *, reached: bool) -> float:
-    """To a tenth; what falls short of the pass mark is never rounded up to it."""
-    shown = round(percent, 1)
-    return math.floor(percent * 10) / 10 if shown >= pass_percent and not reached else shown
+    shares = {item.part: _share(item.part, written, rubric, about) for item in rubric.items}
+    return weigh(shares, rubric)
 
 
 def _share(part: str, written: WrittenParts, rubric: Rubric, about: Circumstances) -> Share | None:
@@ -408,10 +297,7 @@ def _safety(_written: WrittenParts, _rubric: Rubric, about: Circumstances) -> Sh
 
 
 def _time(_written: WrittenParts, rubric: Rubric, about: Circumstances) -> Share | None:
-    if rubric.minutes is None or about.minutes is None:
-        return None
-    share = min(1.0, max(0.0, 2 - about.minutes / rubric.minutes))
-    return share, f"{about.minutes:.0f} minutes of {rubric.minutes:g}"
+    return time_share(about.minutes, rubric)
 
 
 _SHARES: dict[str, Callable[[WrittenParts, Rubric, Circumstances], Share | None]] = {

@@ -10,7 +10,7 @@ from edrix.marking import rubrics
 from edrix.marking.schemas import GradeOut
 from edrix.shapes import In
 from edrix.sheets.services import Sheet
-from valvetrain.grading.rubric import Grade
+from valvetrain.grading.weights import Grade
 
 
 class ReleaseIn(In):

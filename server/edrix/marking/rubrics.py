@@ -29,12 +29,7 @@ from valvetrain.engine import Engine
 from valvetrain.grading import Entry, Terms
 from valvetrain.grading.rubric import (
     Circumstances,
-    Grade,
-    Item,
     Judged,
-    Part,
-    RubricError,
-    Template,
     WrittenParts,
     check_rubric,
     grade,
@@ -43,7 +38,8 @@ from valvetrain.grading.rubric import (
     sample_entries,
     templates,
 )
-from valvetrain.grading.rubric import Rubric as CoreRubric
+from valvetrain.grading.weights import Grade, Item, Part, RubricError, Template
+from valvetrain.grading.weights import Rubric as CoreRubric
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,7 +21,8 @@ from edrix.sheets.lines import TypedLine, typed_of
 from edrix.sheets.schemas import MOST_LINES, ColumnOut, SheetValve, StopChoice
 from edrix.sheets.services import HandIn, Sheet, draft_lines
 from valvetrain.grading import PARTS
-from valvetrain.grading.rubric import Grade, part_label
+from valvetrain.grading.rubric import part_label
+from valvetrain.grading.weights import Grade
 
 Reasons = Literal["student_says", "instructor_says"]
 """Whose reasons: a student's never hold a figure of the key."""

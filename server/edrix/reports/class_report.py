@@ -28,7 +28,8 @@ from edrix.reports.words import percent
 from edrix.sheets.services import HandIn, Sheet
 from valvetrain.engine import Engine
 from valvetrain.grading.findings import Kind
-from valvetrain.grading.rubric import Grade, part_label
+from valvetrain.grading.rubric import part_label
+from valvetrain.grading.weights import Grade
 
 Rows = list[tuple[HandIn, Standing, Grade]]
 MOST_SHOWN_MM = 0.15

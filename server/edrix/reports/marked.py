@@ -19,7 +19,8 @@ from edrix.reports.pages import (
 from edrix.reports.words import percent, wrote
 from edrix.sheets.services import HandIn, Sheet
 from valvetrain.engine import Engine
-from valvetrain.grading.rubric import Grade, part_label
+from valvetrain.grading.rubric import part_label
+from valvetrain.grading.weights import Grade
 
 
 def marked_sheet(sheet: Sheet, made: HandIn, engine: Engine, grade: Grade, reasons: str) -> bytes:

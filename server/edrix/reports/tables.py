@@ -9,7 +9,7 @@ from edrix.engines.services import core_engine
 from edrix.marking.standing import Standing, StandingMark
 from edrix.sheets.services import HandIn, Reading, Sheet
 from valvetrain.grading import FURTHER, PARTS
-from valvetrain.grading.rubric import Grade
+from valvetrain.grading.weights import Grade
 
 Marked = Iterable[tuple[HandIn, Standing]]
 Row = list[Any]

@@ -12,15 +12,13 @@ from valvetrain.grading import Terms, mark_sheet, read_entry
 from valvetrain.grading.rubric import (
     JUDGED,
     Circumstances,
-    Item,
-    Rubric,
-    RubricError,
     WrittenParts,
     check_rubric,
     grade,
     judged,
     templates,
 )
+from valvetrain.grading.weights import Item, Rubric, RubricError
 
 FOUR = engine_firing([1, 3, 4, 2])
 KEY = {
