@@ -21,6 +21,7 @@ from edrix.longforms.api import router as longforms
 from edrix.marking.api import router as marking
 from edrix.marking.rubric_api import router as rubrics
 from edrix.practice.api import router as practice
+from edrix.practice.weights_api import router as practice_weights
 from edrix.problems import install_handlers
 from edrix.progress.api import router as progress
 from edrix.qr import router as qr
@@ -35,7 +36,8 @@ from edrix.study.api import router as studies
 api = new_api(SignedIn())
 install_handlers(api)
 ROUTERS = (
-    accounts, staff, shop, longforms, engines, classes, stands, drills, safety, practice, sheets,
+    accounts, staff, shop, longforms, engines, classes, stands, drills, safety, practice,
+    practice_weights, sheets,
     marking, rubrics, intake, studies, files, reports, archives, progress, qr,
 )  # fmt: skip
 for router in ROUTERS:

@@ -47,6 +47,8 @@ def full(school, browsers):
     ines.send("POST", f"/api/sheets/{school.sheet.id}/answers", answer)
     rubric = {"rubric": {"items": [{"part": "reading", "weight": 2}]}, "based_on": 0}
     tove.send("POST", f"/api/sheets/{school.sheet.id}/rubric", rubric)
+    weighed = {"rubric": {"items": [{"part": "place", "weight": 2}]}, "based_on": 0}
+    tove.send("POST", f"/api/practice/{school.practice.id}/rubric", weighed)
     act = {"key": "archive-0001", "step": 0, "action": {"do": "rock"}}
     assert ines.send("POST", f"/api/runs/{school.run_id}/actions", act).status_code == 200
     signed = f"/api/classes/{school.class_a}/students/{school.ines.id}/sign-offs"
@@ -270,6 +272,9 @@ SPOILED = {
     "a fault that is none": lambda t, _m: t["practice.PracticeEngine"][0].update(
         faults=[["gremlins", 1]]
     ),
+    "weights of a part that no run has": lambda t, _m: t["practice.RunRubric"][0]["document"][
+        "items"
+    ][0].update(part="reading"),
     "a rubric's word that is neither yes nor no": lambda t, _m: t["marking.Rubric"][0]["document"][
         "items"
     ][0].update(must_be_whole=None),

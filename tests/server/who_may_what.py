@@ -50,6 +50,10 @@ def hand_in_body(_school: School) -> dict[str, Any]:
     return {"lines": right_lines(), "request_key": "table-0001", "confirmed": True}
 
 
+def run_rubric_body(_school: School) -> dict[str, Any]:
+    return {"items": [{"part": "place", "weight": 2}], "pass_percent": 70}
+
+
 def rubric_body(_school: School) -> dict[str, Any]:
     return {"items": [{"part": "reading", "weight": 2}], "pass_percent": 70}
 
@@ -290,6 +294,25 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         "rename a sheet",
         ("PATCH", lambda s: f"/api/sheets/{s.sheet.id}", lambda _: {"name": "First look"}),
         (401, 204, 404, 403, 403, 404),
+    ),
+    (
+        "see what runs are worth",
+        ("GET", lambda s: f"/api/practice/{s.practice.id}/rubric", nothing),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "look at what weights do to runs",
+        ("POST", lambda s: f"/api/practice/{s.practice.id}/rubric/preview", run_rubric_body),
+        (401, 200, 404, 403, 403, 404),
+    ),
+    (
+        "set what runs are worth",
+        (
+            "POST",
+            lambda s: f"/api/practice/{s.practice.id}/rubric",
+            lambda s: {"rubric": run_rubric_body(s), "based_on": 0},
+        ),
+        (401, 201, 404, 403, 403, 404),
     ),
     (
         "rename a practice engine",

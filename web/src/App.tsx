@@ -23,7 +23,8 @@ const ClassPage = lazy(() => import("./classes/ClassPage"));
 const BoardPage = lazy(() => import("./marking/BoardPage"));
 const IntakePage = lazy(() => import("./intake/IntakePage"));
 const ClassViewPage = lazy(() => import("./marking/ClassViewPage"));
-const RubricPage = lazy(() => import("./marking/RubricPage"));
+const RunWeightsPage = lazy(() => import("./weights/RunWeightsPage"));
+const RubricPage = lazy(() => import("./weights/RubricPage"));
 const HandInPage = lazy(() => import("./marking/HandInPage"));
 const StudyPage = lazy(() => import("./study/StudyPage"));
 const ProgressPage = lazy(() => import("./progress/ProgressPage"));
@@ -74,6 +75,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/board/:sheetId/take-in" element={<IntakePage />} />
       <Route path="/board/:sheetId/class" element={<ClassViewPage />} />
       <Route path="/board/:sheetId/rubric" element={<RubricPage />} />
+      <Route path="/practice/:practiceId/weights" element={<RunWeightsPage />} />
       <Route path="/hand-in/:handInId" element={<HandInPage />} />
       <Route path="/study/:standId" element={<StudyPage />} />
       <Route path="/progress/:classId/:studentId" element={<ProgressPage />} />

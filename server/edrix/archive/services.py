@@ -53,6 +53,7 @@ Row = dict[str, Any]
 PROOFS = (
     stands.prove,
     safety.prove,
+    practice.prove_weights,
     practice.prove_runs,
     sheets.prove,
     marking.prove,

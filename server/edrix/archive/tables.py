@@ -30,6 +30,7 @@ PARTS = (
     ArchivePart("stands.KeyGap", "key__stand__teaching_class"),
     ArchivePart("safety.Opening", "stand__teaching_class"),
     ArchivePart("practice.PracticeEngine", "teaching_class"),
+    ArchivePart("practice.RunRubric", "practice__teaching_class"),
     ArchivePart("practice.PracticeRun", "practice__teaching_class"),
     ArchivePart("practice.PracticeEvent", "run__practice__teaching_class"),
     ArchivePart("sheets.Sheet", "teaching_class"),
@@ -52,7 +53,7 @@ FORMER_LABELS = {
     "marking.Answer": "sheets.Answer",
 }
 """What archives of an older Edrix call tables that have moved since."""
-ADDED_SINCE = {"marking.ReMarking"}
+ADDED_SINCE = {"marking.ReMarking", "practice.RunRubric"}
 """What archives of an older Edrix have no table for."""
 ENGINE, VERSION, PERSON = "engines.Engine", "engines.EngineVersion", "accounts.User"
 PERSON_FIELDS = ("id", "sign_in_name", "display_name", "unit", "created_at")

@@ -7,6 +7,7 @@ from edrix.engines import services as engines
 from edrix.marking.models import Answer, Decision, Marking, Rubric
 from edrix.marking.rubrics import checked
 from edrix.shapes import Stored
+from edrix.weights import StoredRubric
 from valvetrain.grading import PARTS
 
 
@@ -16,23 +17,10 @@ class _StoredMark(Stored):
     instructor_says: str
 
 
-class _StoredItem(Stored):
-    part: str
-    weight: float
-    must_be_whole: bool
-
-
-class _StoredRubric(Stored):
-    items: list[_StoredItem]
-    pass_percent: float
-    zero_at_mm: float | None
-    minutes: float | None
-
-
 def prove(class_id: int) -> None:
     """Raises ValueError, or InvalidError for a rubric that could not be set."""
     for rubric in Rubric.objects.filter(sheet__teaching_class_id=class_id).select_related("sheet"):
-        _StoredRubric.model_validate(rubric.document)
+        StoredRubric.model_validate(rubric.document)
         checked(rubric.document, rubric.sheet)
     markings = Marking.objects.filter(hand_in__sheet__teaching_class_id=class_id)
     marked = set()

@@ -7,15 +7,10 @@ from ninja import Router, Status
 
 from edrix.accounts.signed_in import user_of
 from edrix.marking import rubrics
-from edrix.marking.rubric_schemas import (
-    ReleaseIn,
-    RubricIn,
-    RubricLookOut,
-    RubricOut,
-    SetRubricIn,
-)
+from edrix.marking.rubric_schemas import ReleaseIn, RubricLookOut, RubricOut
 from edrix.problems import Problem
 from edrix.sheets import services as sheets
+from edrix.weights_schemas import RubricIn, SetRubricIn
 
 router = Router(tags=["marking"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}

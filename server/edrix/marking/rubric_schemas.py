@@ -4,12 +4,13 @@ from datetime import datetime
 from typing import Any
 
 from ninja import Schema
-from pydantic import Field
 
 from edrix.marking import rubrics
-from edrix.marking.schemas import GradeOut
 from edrix.shapes import In
 from edrix.sheets.services import Sheet
+from edrix.weights import rubric_json
+from edrix.weights_schemas import GradeOut, PartOut, RubricFieldsOut, TemplateOut
+from valvetrain.grading.rubric import part_label
 from valvetrain.grading.weights import Grade
 
 
@@ -17,54 +18,6 @@ class ReleaseIn(In):
     """confirmed: although other sheets on the same key are open."""
 
     confirmed: bool = False
-
-
-class ItemIn(In):
-    part: str = Field(max_length=20)
-    weight: float = Field(allow_inf_nan=False)
-    must_be_whole: bool = False
-
-
-class RubricIn(In):
-    items: list[ItemIn] = Field(max_length=20)
-    pass_percent: float = Field(60, allow_inf_nan=False)
-    zero_at_mm: float | None = Field(None, allow_inf_nan=False)
-    minutes: float | None = Field(None, allow_inf_nan=False)
-
-
-class SetRubricIn(In):
-    """based_on is the number of the rubric that was seen."""
-
-    rubric: RubricIn
-    based_on: int
-
-
-class PartOut(Schema):
-    """A part that this sheet can be weighed by: what people call it, and what its share is."""
-
-    part: str
-    label: str
-    about: str
-
-
-class ItemOut(Schema):
-    part: str
-    weight: float
-    must_be_whole: bool
-
-
-class RubricFieldsOut(Schema):
-    items: list[ItemOut]
-    pass_percent: float
-    zero_at_mm: float | None
-    minutes: float | None
-
-
-class TemplateOut(Schema):
-    name: str
-    title: str
-    says: str
-    rubric: RubricFieldsOut
 
 
 class RubricOut(Schema):
@@ -92,9 +45,9 @@ class RubricOut(Schema):
             "number": force.number,
             "made_by": force.made_by,
             "made_at": force.made_at,
-            "rubric": rubrics.rubric_json(force.rubric),
+            "rubric": rubric_json(force.rubric),
             "templates": [
-                {**one._asdict(), "rubric": rubrics.rubric_json(one.rubric)}
+                {**one._asdict(), "rubric": rubric_json(one.rubric)}
                 for one in rubrics.templates_of(sheet)
             ],
             "parts": rubrics.parts_of(sheet),
@@ -129,4 +82,7 @@ class RubricLookOut(Schema):
 
     @staticmethod
     def of(sample: Grade, moved: list[rubrics.Regraded]) -> dict[str, Any]:
-        return {"sample": GradeOut.of(sample), "rows": [RegradedOut.of(one) for one in moved]}
+        return {
+            "sample": GradeOut.of(sample, part_label),
+            "rows": [RegradedOut.of(one) for one in moved],
+        }

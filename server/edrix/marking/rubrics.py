@@ -5,16 +5,16 @@ and the safety record: it cannot be stale.
 """
 
 from collections.abc import Collection, Iterable, Mapping
-from dataclasses import asdict, dataclass
-from datetime import datetime
+from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
+from edrix import weights
 from edrix.accounts.models import User
 from edrix.engines import services as engines
-from edrix.errors import ConflictError, FieldFault, InvalidError, QuestionsError
+from edrix.errors import ConflictError, FieldFault, QuestionsError
 from edrix.marking import services
 from edrix.marking.marks import Markers, terms_by_key
 from edrix.marking.models import Rubric
@@ -25,6 +25,7 @@ from edrix.sheets import services as sheets
 from edrix.sheets.lines import entry_of
 from edrix.sheets.services import HandIn, Sheet
 from edrix.stands import services as stands
+from edrix.weights import InForce, rubric_from_json, rubric_json
 from valvetrain.engine import Engine
 from valvetrain.grading import Entry, Terms
 from valvetrain.grading.rubric import (
@@ -38,18 +39,8 @@ from valvetrain.grading.rubric import (
     sample_entries,
     templates,
 )
-from valvetrain.grading.weights import Grade, Item, Part, RubricError, Template
+from valvetrain.grading.weights import Grade, Part, Template
 from valvetrain.grading.weights import Rubric as CoreRubric
-
-
-@dataclass(frozen=True, slots=True)
-class InForce:
-    """number is 0 where nobody has weighed anything: every mark counts alike."""
-
-    number: int
-    rubric: CoreRubric
-    made_by: str | None = None
-    made_at: datetime | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +59,7 @@ def rubric_of(sheet: Sheet) -> InForce:
     if newest is None:
         return InForce(0, templates_of(sheet)[0].rubric)
     by = newest.made_by.display_name
-    return InForce(newest.number, _from_json(newest.document), by, newest.made_at)
+    return InForce(newest.number, rubric_from_json(newest.document), by, newest.made_at)
 
 
 def templates_of(sheet: Sheet) -> tuple[Template, ...]:
@@ -186,23 +177,10 @@ def give_back(user: User, sheet_id: int, *, confirmed: bool = False) -> Sheet:
     return sheet
 
 
-def rubric_json(rubric: CoreRubric) -> dict[str, Any]:
-    return asdict(rubric) | {"items": [asdict(item) for item in rubric.items]}
-
-
-def _from_json(document: dict[str, Any]) -> CoreRubric:
-    items = tuple(Item(**item) for item in document["items"])
-    return CoreRubric(**(document | {"items": items}))
-
-
 def checked(document: dict[str, Any], sheet: Sheet) -> CoreRubric:
     """A rubric of this sheet. Raises InvalidError for one that cannot be used."""
-    try:
-        return check_rubric(_from_json(document), float(sheet.tolerance_mm))
-    except RubricError as fault:
-        raise InvalidError(
-            f"This rubric can't be used: {fault}.", [FieldFault(fault.field, fault.problem)]
-        ) from None
+    tolerance_mm = float(sheet.tolerance_mm)
+    return weights.checked(document, lambda rubric: check_rubric(rubric, tolerance_mm))
 
 
 def _judged(standing: Standing, terms: Terms) -> list[Judged]:

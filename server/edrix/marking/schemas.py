@@ -20,6 +20,7 @@ from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine, typed_of
 from edrix.sheets.schemas import MOST_LINES, ColumnOut, SheetValve, StopChoice
 from edrix.sheets.services import HandIn, Sheet, draft_lines
+from edrix.weights_schemas import GradeOut
 from valvetrain.grading import PARTS
 from valvetrain.grading.rubric import part_label
 from valvetrain.grading.weights import Grade
@@ -126,47 +127,6 @@ class ValveMarksOut(Schema):
     marks: list[MarkSays]
 
 
-class ItemGradeOut(Schema):
-    """percent is of the whole sheet; says is the arithmetic of the share."""
-
-    part: str
-    label: str
-    weight: float
-    share: float
-    percent: float
-    must_be_whole: bool
-    says: str
-
-
-class GradeOut(Schema):
-    """fails holds the labels of the parts that had to be whole and are not; waived of those that
-    had to be and could not be judged."""
-
-    percent: float
-    passed: bool
-    pass_percent: float
-    items: list[ItemGradeOut]
-    fails: list[str]
-    waived: list[str]
-
-    @staticmethod
-    def of(grade: Grade, *, for_student: bool = False) -> dict[str, Any]:
-        items = [item._asdict() | {"label": part_label(item.part)} for item in grade.items]
-        fails = [part_label(part) for part in grade.fails]
-        waived = [part_label(part) for part in grade.waived]
-        shown = grade._asdict() | {"items": items, "fails": fails, "waived": waived}
-        return _rounded(shown) if for_student else shown
-
-
-def _rounded(grade: dict[str, Any]) -> dict[str, Any]:
-    """As a student reads it: from fifteen digits of a share the key could be solved."""
-    items = [
-        item | {"share": round(item["share"], 2), "percent": round(item["percent"], 1)}
-        for item in grade["items"]
-    ]
-    return grade | {"items": items}
-
-
 class ResultOut(Schema):
     """grade is null for a student while it waits to be given back."""
 
@@ -186,7 +146,8 @@ class ResultOut(Schema):
             "handed_in_at": made.handed_in_at,
             "points": standing.points,
             "out_of": standing.out_of,
-            "grade": grade and GradeOut.of(grade, for_student=reasons == "student_says"),
+            "grade": grade
+            and GradeOut.of(grade, part_label, for_student=reasons == "student_says"),
             "lines": [typed_of(reading) for reading in made.readings.all()],
             "valves": [
                 {

@@ -7,7 +7,7 @@ from ninja import Router, Status
 
 from edrix.accounts.signed_in import user_of
 from edrix.edge import whole_answer
-from edrix.practice import acting, debriefs, services
+from edrix.practice import acting, debriefs, services, weighing
 from edrix.practice.models import PracticeRun
 from edrix.practice.schemas import (
     ActedOut,
@@ -80,7 +80,10 @@ def remove_practice(request: HttpRequest, practice_id: int) -> Status[None]:
 )
 def practice_runs(request: HttpRequest, practice_id: int) -> list[dict[str, Any]]:
     """Every run on a practice engine, for instructors."""
-    return [RunRowOut.of(run) for run in services.runs_of(user_of(request), practice_id)]
+    user = user_of(request)
+    practice, runs = weighing.of_practice(user, practice_id)
+    grades = weighing.grades_of(practice, runs)
+    return [RunRowOut.of(run, grades.get(run.id)) for run in runs]
 
 
 @router.post(

@@ -56,6 +56,27 @@ class PracticeEngine(models.Model):
         return self.title
 
 
+class RunRubric(models.Model):
+    """What runs on a practice engine are worth by their parts. New weights are a new one; the
+    newest counts."""
+
+    practice = models.ForeignKey(PracticeEngine, models.PROTECT, related_name="rubrics")
+    number = models.PositiveIntegerField()
+    document = models.JSONField()
+    """items (part, weight, must_be_whole), pass_percent, minutes."""
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        verbose_name_plural = "weights of runs"
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["practice", "number"], name="run_rubric_number"),
+        ]
+
+    def __str__(self) -> str:
+        return f"weights {self.number} of practice engine {self.practice_id}"
+
+
 class PracticeRun(models.Model):
     """One student's attempt: where it stands is what replaying its events gives.
 

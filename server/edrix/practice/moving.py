@@ -7,8 +7,10 @@ from pydantic import TypeAdapter
 
 from edrix.practice.debriefs import told_now
 from edrix.practice.live import setup_of
-from edrix.practice.models import PracticeEvent, PracticeRun
+from edrix.practice.models import PracticeEvent, PracticeRun, RunRubric
 from edrix.practice.told import StoredDebrief
+from edrix.practice.weighing import checked
+from edrix.weights import StoredRubric
 from valvetrain.practice import PRACTICE_VERSION, Action, read_action, replay
 
 _FACTS = TypeAdapter(dict[str, Any])
@@ -40,6 +42,13 @@ def fill_in_rules(runs: list[Row]) -> None:
     for run in runs:
         run.setdefault("rules_version", FIRST_RULES)
         run.setdefault("debrief", None)
+
+
+def prove_weights(class_id: int) -> None:
+    """Raises ValueError or InvalidError for weights that could not be set."""
+    for rubric in RunRubric.objects.filter(practice__teaching_class_id=class_id):
+        StoredRubric.model_validate(rubric.document)
+        checked(rubric.document)
 
 
 def prove_runs(class_id: int) -> None:

@@ -11,13 +11,16 @@ from ninja import Schema
 from pydantic import BaseModel, Field, create_model
 
 from edrix.engines.table_schemas import MarkOut
-from edrix.practice import acting, live, services
+from edrix.practice import acting, live, services, weighing
 from edrix.practice.models import PracticeEngine, PracticeRun
 from edrix.practice.told import StoredDebrief
 from edrix.shapes import Changes, In
+from edrix.weights_schemas import GradeOut
 from valvetrain.adjusters import Adjuster
 from valvetrain.gauges import Stack
+from valvetrain.grading.weights import Grade
 from valvetrain.practice import ACTIONS, Action, Advice, FaultKind, View, fields_of
+from valvetrain.practice.weighing import run_part_label
 
 
 def _document(name: str, kind: type[Action]) -> type[BaseModel]:
@@ -120,9 +123,12 @@ class RunRowOut(Schema):
     began_at: datetime
     ended_at: datetime | None
     outcome: str
+    percent: float | None
+    """What it comes to by its weights; null while it is open, and of debriefs of older rules."""
+    passed: bool | None
 
     @staticmethod
-    def of(run: PracticeRun) -> dict[str, Any]:
+    def of(run: PracticeRun, grade: Grade | None) -> dict[str, Any]:
         return {
             "id": run.id,
             "student": run.student.display_name,
@@ -131,6 +137,8 @@ class RunRowOut(Schema):
             "began_at": run.began_at,
             "ended_at": run.ended_at,
             "outcome": run.outcome,
+            "percent": grade and grade.percent,
+            "passed": grade and grade.passed,
         }
 
 
@@ -319,11 +327,15 @@ class DebriefOut(StoredDebrief):
     title: str
     engine_id: int
     engine_version: int
+    grade: GradeOut | None
+    """Null while the run is open, and of debriefs of older rules."""
 
     @staticmethod
     def of(run: PracticeRun, told: dict[str, Any]) -> dict[str, Any]:
+        grade = weighing.grade_of(run, told)
         return {
-            "run": RunRowOut.of(run),
+            "run": RunRowOut.of(run, grade),
+            "grade": grade and GradeOut.of(grade, run_part_label),
             "title": run.practice.title,
             "engine_id": run.practice.engine_version.engine_id,
             "engine_version": run.practice.engine_version.number,

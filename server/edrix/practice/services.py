@@ -17,7 +17,7 @@ from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedErro
 from edrix.names import tidy
 from edrix.practice.live import deadline, done_in, live_of, new_seed, setup_of
 from edrix.practice.live import deal as deal_practice
-from edrix.practice.models import PracticeEngine, PracticeRun
+from edrix.practice.models import PracticeEngine, PracticeRun, RunRubric
 from edrix.shop import services as shop
 from valvetrain.practice import (
     PRACTICE_VERSION,
@@ -93,7 +93,7 @@ def change(
 ) -> None:
     """Renames it, puts it away or brings it back, opens or holds the debriefs of a test; None stays
     as it is. Nobody begins a run on what is put away; those that are open go on."""
-    practice = _for_instructor(user, practice_id)
+    practice = practice_for_instructor(user, practice_id)
     if name is not None:
         practice.title = _title(name, "name")
         _save(practice)
@@ -104,12 +104,13 @@ def change(
 
 
 def remove(user: User, practice_id: int) -> None:
-    """Where nobody has begun a run."""
-    practice = _for_instructor(user, practice_id)
-    life.remove(practice, practice.title)
+    """With its weights, where nobody has begun a run."""
+    practice = practice_for_instructor(user, practice_id)
+    life.remove(practice, practice.title, RunRubric.objects.filter(practice=practice))
 
 
-def _for_instructor(user: User, practice_id: int) -> PracticeEngine:
+def practice_for_instructor(user: User, practice_id: int) -> PracticeEngine:
+    """Raises NotFoundError where this person teaches no class that has it."""
     practice = _practice(practice_id)
     try:
         classes.require_instructor(user, practice.teaching_class_id)
@@ -272,7 +273,7 @@ def engines_of(class_id: int) -> QuerySet[PracticeEngine]:
 
 def runs_of(user: User, practice_id: int) -> QuerySet[PracticeRun]:
     """Every run on a practice engine, for the instructors of its class, newest first."""
-    practice = _for_instructor(user, practice_id)
+    practice = practice_for_instructor(user, practice_id)
     runs = _counted(PracticeRun.objects.filter(practice=practice))
     return runs.select_related("student").order_by("-began_at", "-id")
 

@@ -18,6 +18,7 @@ from edrix.marking.findings import explanations_of
 from edrix.marking.standing import standing_of
 from edrix.marking.telling import told, waiting_parts
 from edrix.practice import services as practice
+from edrix.practice import weighing
 from edrix.progress.models import SignOff
 from edrix.sheets import services as sheets
 from edrix.sheets.services import HandIn
@@ -166,11 +167,13 @@ def _work(hand_in: HandIn, findings: list[Finding], waits: Collection[str]) -> S
 
 def _runs(class_id: int, student: User) -> list[RunWork]:
     runs = []
-    for run in practice.ended_runs(class_id, student.id):
+    ended = list(practice.ended_runs(class_id, student.id))
+    failed = weighing.failed_by_weights(ended)
+    for run in ended:
         adjusters = engines.core_engine(run.practice.engine_version).adjusters.values()
         shims = any(adjuster.has_shims for adjuster in adjusters)
         shown = what_it_shows(run.debrief) if run.debrief else None
-        if shown is None or not shown.measured:
+        if shown is None or not shown.measured or run.id in failed:
             continue
         at = run.ended_at or run.began_at
         tools_off = run.outcome != "damage"

@@ -47,7 +47,13 @@ export const keys = {
   handIns: ["hand-ins"],
   handIn: (handInId: number) => [...keys.handIns, handInId],
   nextKey: (handInId: number) => [...keys.handIn(handInId), "next-key"],
-  practiceRuns: (practiceId: number) => ["practice", practiceId, "runs"],
-  run: (runId: number) => ["runs", runId],
+  practice: (practiceId: number) => ["practice", practiceId],
+  ofPractice: (practiceId: number, what: string, ...which: unknown[]) => [
+    ...keys.practice(practiceId),
+    what,
+    ...which,
+  ],
+  runs: ["runs"],
+  run: (runId: number) => [...keys.runs, runId],
   ofRun: (runId: number, what: string, ...which: unknown[]) => [...keys.run(runId), what, ...which],
 } as const;

@@ -267,6 +267,7 @@ export const workQuery = queryOptions({
   queryFn: () => unwrap(api.GET("/api/work")),
 });
 
+const ofPractice = (practiceId: number) => ({ params: { path: { practice_id: practiceId } } });
 const ofSheet = (sheetId: number) => ({ params: { path: { sheet_id: sheetId } } });
 
 export const sheetQuery = (sheetId: number) =>
@@ -310,6 +311,24 @@ export const rubricQuery = (sheetId: number) =>
     queryFn: () => unwrap(api.GET("/api/sheets/{sheet_id}/rubric", ofSheet(sheetId))),
     // What is being weighed must not be replaced under the instructor's fingers.
     staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const runWeightsQuery = (practiceId: number) =>
+  queryOptions({
+    queryKey: keys.ofPractice(practiceId, "rubric"),
+    queryFn: () => unwrap(api.GET("/api/practice/{practice_id}/rubric", ofPractice(practiceId))),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const runWeightsLookQuery = (practiceId: number, body: Schemas["RubricIn"]) =>
+  queryOptions({
+    queryKey: keys.ofPractice(practiceId, "rubric", body),
+    queryFn: () =>
+      unwrap(
+        api.POST("/api/practice/{practice_id}/rubric/preview", { ...ofPractice(practiceId), body }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
   });
 
 /** What a rubric that is being typed makes of the sheets; what was last made stays in sight. */
@@ -398,13 +417,8 @@ export const practiceQuery = (classId: number) =>
 
 export const practiceRunsQuery = (practiceId: number) =>
   queryOptions({
-    queryKey: keys.practiceRuns(practiceId),
-    queryFn: () =>
-      unwrap(
-        api.GET("/api/practice/{practice_id}/runs", {
-          params: { path: { practice_id: practiceId } },
-        }),
-      ),
+    queryKey: keys.ofPractice(practiceId, "runs"),
+    queryFn: () => unwrap(api.GET("/api/practice/{practice_id}/runs", ofPractice(practiceId))),
     refetchInterval: 5000,
   });
 

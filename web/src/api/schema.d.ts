@@ -1155,6 +1155,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/{practice_id}/rubric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Weights */
+        get: operations["getRunWeights"];
+        put?: never;
+        /**
+         * Set Weights
+         * @description From now on these weights count; the older ones stay on record.
+         */
+        post: operations["setRunWeights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/rubric/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Weights
+         * @description What weights make of a sample and of every run that has ended; keeps nothing.
+         */
+        post: operations["previewRunWeights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet-asks": {
         parameters: {
             query?: never;
@@ -3529,6 +3570,10 @@ export interface components {
             ended_at: string | null;
             /** Outcome */
             outcome: string;
+            /** Percent */
+            percent: number | null;
+            /** Passed */
+            passed: boolean | null;
         };
         /**
          * AdjusterOut
@@ -4141,6 +4186,46 @@ export interface components {
             engine_id: number;
             /** Engine Version */
             engine_version: number;
+            grade: components["schemas"]["GradeOut"] | null;
+        };
+        /**
+         * GradeOut
+         * @description fails holds the labels of the parts that had to be whole and are not; waived of those that
+         *     had to be and could not be judged.
+         */
+        GradeOut: {
+            /** Percent */
+            percent: number;
+            /** Passed */
+            passed: boolean;
+            /** Pass Percent */
+            pass_percent: number;
+            /** Items */
+            items: components["schemas"]["ItemGradeOut"][];
+            /** Fails */
+            fails: string[];
+            /** Waived */
+            waived: string[];
+        };
+        /**
+         * ItemGradeOut
+         * @description percent is of the whole; says is the arithmetic of the share.
+         */
+        ItemGradeOut: {
+            /** Part */
+            part: string;
+            /** Label */
+            label: string;
+            /** Weight */
+            weight: number;
+            /** Share */
+            share: number;
+            /** Percent */
+            percent: number;
+            /** Must Be Whole */
+            must_be_whole: boolean;
+            /** Says */
+            says: string;
         };
         /**
          * Moment
@@ -4224,6 +4309,132 @@ export interface components {
              * @default false
              */
             rechecked: boolean;
+        };
+        /** ItemOut */
+        ItemOut: {
+            /** Part */
+            part: string;
+            /** Weight */
+            weight: number;
+            /** Must Be Whole */
+            must_be_whole: boolean;
+        };
+        /**
+         * PartOut
+         * @description A part that can be weighed: what people call it, and what its share is.
+         */
+        PartOut: {
+            /** Part */
+            part: string;
+            /** Label */
+            label: string;
+            /** About */
+            about: string;
+        };
+        /** RubricFieldsOut */
+        RubricFieldsOut: {
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
+            /** Pass Percent */
+            pass_percent: number;
+            /** Zero At Mm */
+            zero_at_mm: number | null;
+            /** Minutes */
+            minutes: number | null;
+        };
+        /**
+         * RunWeightsOut
+         * @description number is 0 while no weights are set: every part counts alike.
+         */
+        RunWeightsOut: {
+            /** Practice Id */
+            practice_id: number;
+            /** Class Id */
+            class_id: number;
+            /** Title */
+            title: string;
+            /** Number */
+            number: number;
+            /** Made By */
+            made_by: string | null;
+            /** Made At */
+            made_at: string | null;
+            rubric: components["schemas"]["RubricFieldsOut"];
+            /** Templates */
+            templates: components["schemas"]["TemplateOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+        };
+        /** TemplateOut */
+        TemplateOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            rubric: components["schemas"]["RubricFieldsOut"];
+        };
+        /** ItemIn */
+        ItemIn: {
+            /** Part */
+            part: string;
+            /** Weight */
+            weight: number;
+            /**
+             * Must Be Whole
+             * @default false
+             */
+            must_be_whole: boolean;
+        };
+        /** RubricIn */
+        RubricIn: {
+            /** Items */
+            items: components["schemas"]["ItemIn"][];
+            /**
+             * Pass Percent
+             * @default 60
+             */
+            pass_percent: number;
+            /** Zero At Mm */
+            zero_at_mm?: number | null;
+            /** Minutes */
+            minutes?: number | null;
+        };
+        /**
+         * SetRubricIn
+         * @description based_on is the number of the rubric that was seen.
+         */
+        SetRubricIn: {
+            rubric: components["schemas"]["RubricIn"];
+            /** Based On */
+            based_on: number;
+        };
+        /** RegradedRunOut */
+        RegradedRunOut: {
+            /** Run Id */
+            run_id: number;
+            /** Student */
+            student: string;
+            /** Attempt */
+            attempt: number;
+            /** Before Percent */
+            before_percent: number;
+            /** After Percent */
+            after_percent: number;
+            /** Before Passed */
+            before_passed: boolean;
+            /** After Passed */
+            after_passed: boolean;
+        };
+        /**
+         * RunWeightsLookOut
+         * @description sample is a made-up run with a few usual mistakes; rows are all runs that have ended.
+         */
+        RunWeightsLookOut: {
+            sample: components["schemas"]["GradeOut"];
+            /** Rows */
+            rows: components["schemas"]["RegradedRunOut"][];
         };
         /**
          * AskOut
@@ -4449,45 +4660,6 @@ export interface components {
             at: string;
             /** Reason */
             reason: string;
-        };
-        /**
-         * GradeOut
-         * @description fails holds the labels of the parts that had to be whole and are not; waived of those that
-         *     had to be and could not be judged.
-         */
-        GradeOut: {
-            /** Percent */
-            percent: number;
-            /** Passed */
-            passed: boolean;
-            /** Pass Percent */
-            pass_percent: number;
-            /** Items */
-            items: components["schemas"]["ItemGradeOut"][];
-            /** Fails */
-            fails: string[];
-            /** Waived */
-            waived: string[];
-        };
-        /**
-         * ItemGradeOut
-         * @description percent is of the whole sheet; says is the arithmetic of the share.
-         */
-        ItemGradeOut: {
-            /** Part */
-            part: string;
-            /** Label */
-            label: string;
-            /** Weight */
-            weight: number;
-            /** Share */
-            share: number;
-            /** Percent */
-            percent: number;
-            /** Must Be Whole */
-            must_be_whole: boolean;
-            /** Says */
-            says: string;
         };
         /**
          * MarkSays
@@ -5003,38 +5175,6 @@ export interface components {
              */
             this_sheet: boolean;
         };
-        /** ItemOut */
-        ItemOut: {
-            /** Part */
-            part: string;
-            /** Weight */
-            weight: number;
-            /** Must Be Whole */
-            must_be_whole: boolean;
-        };
-        /**
-         * PartOut
-         * @description A part that this sheet can be weighed by: what people call it, and what its share is.
-         */
-        PartOut: {
-            /** Part */
-            part: string;
-            /** Label */
-            label: string;
-            /** About */
-            about: string;
-        };
-        /** RubricFieldsOut */
-        RubricFieldsOut: {
-            /** Items */
-            items: components["schemas"]["ItemOut"][];
-            /** Pass Percent */
-            pass_percent: number;
-            /** Zero At Mm */
-            zero_at_mm: number | null;
-            /** Minutes */
-            minutes: number | null;
-        };
         /**
          * RubricOut
          * @description number is 0 while no weights are set: every mark counts alike.
@@ -5059,51 +5199,6 @@ export interface components {
             templates: components["schemas"]["TemplateOut"][];
             /** Parts */
             parts: components["schemas"]["PartOut"][];
-        };
-        /** TemplateOut */
-        TemplateOut: {
-            /** Name */
-            name: string;
-            /** Title */
-            title: string;
-            /** Says */
-            says: string;
-            rubric: components["schemas"]["RubricFieldsOut"];
-        };
-        /** ItemIn */
-        ItemIn: {
-            /** Part */
-            part: string;
-            /** Weight */
-            weight: number;
-            /**
-             * Must Be Whole
-             * @default false
-             */
-            must_be_whole: boolean;
-        };
-        /** RubricIn */
-        RubricIn: {
-            /** Items */
-            items: components["schemas"]["ItemIn"][];
-            /**
-             * Pass Percent
-             * @default 60
-             */
-            pass_percent: number;
-            /** Zero At Mm */
-            zero_at_mm?: number | null;
-            /** Minutes */
-            minutes?: number | null;
-        };
-        /**
-         * SetRubricIn
-         * @description based_on is the number of the rubric that was seen.
-         */
-        SetRubricIn: {
-            rubric: components["schemas"]["RubricIn"];
-            /** Based On */
-            based_on: number;
         };
         /** RegradedOut */
         RegradedOut: {
@@ -9212,6 +9307,188 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DebriefOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRunWeights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunWeightsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setRunWeights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRubricIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunWeightsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewRunWeights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RubricIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunWeightsLookOut"];
                 };
             };
             /** @description Forbidden */

@@ -15,6 +15,7 @@ import { DataTable } from "../kit/DataTable";
 import { Life } from "../kit/Life";
 import { Problem } from "../kit/Problem";
 import { Named } from "../kit/Rename";
+import { percent } from "../marks/GradeCard";
 import { SetPractice } from "./SetPractice";
 
 type Practice = Schemas["PracticeOut"];
@@ -112,7 +113,12 @@ export function PracticeTab({ classId }: { classId: number }) {
       <Drawer
         open={opened !== null}
         title={`Runs on ${opened?.title ?? ""}`}
-        size={720}
+        size={820}
+        extra={
+          <Link className="button" to={`/practice/${opened?.id}/weights`}>
+            What runs are worth
+          </Link>
+        }
         onClose={() => setOpened(null)}
         destroyOnHidden
       >
@@ -156,6 +162,7 @@ function Runs({ practice }: { practice: Practice }) {
         { title: "Run", right: true, show: (r) => r.attempt, sort: (r) => r.attempt },
         { title: "Steps", right: true, show: (r) => r.step, sort: (r) => r.step },
         { title: "First start", show: howItWent, filter: howItWent },
+        { title: "Grade", right: true, show: gradeOf, sort: (r) => r.percent },
         {
           title: "Debrief",
           show: (r) => (
@@ -167,6 +174,11 @@ function Runs({ practice }: { practice: Practice }) {
       ]}
     />
   );
+}
+
+function gradeOf(run: Run): string {
+  if (run.percent === null) return "";
+  return `${percent(run.percent)} ${run.passed ? "✓" : "not passed"}`;
 }
 
 function howItWent(run: Run): string {

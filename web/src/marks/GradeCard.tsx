@@ -1,4 +1,4 @@
-/** What a sheet comes to by its rubric: every part with its share, its weight and the arithmetic. */
+/** What a sheet or a run comes to by its rubric: every part with its share, its weight and the arithmetic. */
 import type { Schemas } from "../api/client";
 import "./grade.css";
 
@@ -18,7 +18,7 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
           {grade.waived.length > 0 && (
             <span>
               {" "}
-              {grade.waived.join(" and ")} must be all right and could not be judged on this sheet.
+              {grade.waived.join(" and ")} must be all right and could not be judged here.
             </span>
           )}
         </span>

@@ -8,6 +8,7 @@ import { ListTable } from "../app/ListTable";
 import { degrees, mm, thou } from "../app/lengths";
 import { FAULTS } from "../app/practice-words";
 import { usePerson, useUnit } from "../app/session";
+import { GradeCard } from "../marks/GradeCard";
 import "./debrief.css";
 
 type Debrief = Schemas["DebriefOut"];
@@ -72,6 +73,7 @@ export default function DebriefPage() {
           </p>
         )}
       </section>
+      {told.grade && <GradeCard grade={told.grade} title="Grade of this run" />}
       <Judged told={told} />
       <Truths told={told} />
       <section className="card time-line">

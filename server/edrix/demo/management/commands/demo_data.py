@@ -24,6 +24,7 @@ from edrix.safety import services as safety
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
+from edrix.weights import rubric_json
 
 ENGINE_FILES = Path(__file__).resolve().parents[5] / "demo" / "engines"
 STUDENTS = (
@@ -236,7 +237,7 @@ def _set_it_right(tove: User, class_id: int, stand_id: int, student_id: int) -> 
     )
     sheet = sheets.set_sheet(tove, class_id, new)
     measuring = rubrics.templates_of(sheet)[1].rubric
-    rubrics.set_rubric(tove, sheet.id, rubrics.rubric_json(measuring), based_on=0)
+    rubrics.set_rubric(tove, sheet.id, rubric_json(measuring), based_on=0)
     lines = []
     for valve, gap in enumerate(KEY_MM, start=1):
         low, high = (0.32, 0.38) if valve in (1, 4, 5, 8) else (0.22, 0.28)

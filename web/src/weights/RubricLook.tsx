@@ -1,16 +1,32 @@
-/** What a rubric that is being typed makes of a sample sheet, and of the sheets handed in. */
+/** What a rubric that is being typed makes of a sample, and of what there is already. */
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import { GradeCard, percent } from "../marks/GradeCard";
 
-type Look = Schemas["RubricLookOut"];
-type Row = Look["rows"][number];
+type Row = {
+  key: number;
+  /** Where what was graded is read. */
+  to: string;
+  student: string;
+  before_percent: number;
+  after_percent: number;
+  before_passed: boolean;
+  after_passed: boolean;
+};
+/** What a rubric makes of a sample, and of everything there is already. */
+export type Looked = {
+  title: string;
+  about: string;
+  sample: Schemas["GradeOut"];
+  label: string;
+  rows: readonly Row[];
+};
 
 const COLUMNS: readonly DataColumn<Row>[] = [
   {
     title: "Student",
-    show: (row) => <Link to={`/hand-in/${row.hand_in_id}`}>{row.student}</Link>,
+    show: (row) => <Link to={row.to}>{row.student}</Link>,
     sort: (row) => row.student,
     find: (row) => row.student,
   },
@@ -29,23 +45,20 @@ const COLUMNS: readonly DataColumn<Row>[] = [
   { title: "Change", show: changeOf, filter: (row) => changeOf(row) || "no change" },
 ];
 
-export function RubricLook({ look }: { look: Look | undefined }) {
-  if (look === undefined) return <div className="rubric-seen" />;
+export function RubricLook({ looked }: { looked: Looked | undefined }) {
+  if (looked === undefined) return <div className="rubric-seen" />;
   return (
     <div className="rubric-seen" aria-live="polite">
       <div>
-        <h2>A sheet with the usual mistakes</h2>
-        <p className="soft">
-          One reading off by one and a half tolerances, one wrong verdict, one wrong place, one
-          valve left blank, the closing list not ticked, 45 minutes.
-        </p>
-        <GradeCard grade={look.sample} title="Grade of the sample" />
+        <h2>{looked.title}</h2>
+        <p className="soft">{looked.about}</p>
+        <GradeCard grade={looked.sample} title="Grade of the sample" />
       </div>
-      {look.rows.length > 0 && (
+      {looked.rows.length > 0 && (
         <DataTable
-          label="What it makes of the sheets handed in"
-          rows={look.rows}
-          keyOf={(row) => row.hand_in_id}
+          label={looked.label}
+          rows={looked.rows}
+          keyOf={(row) => row.key}
           columns={COLUMNS}
         />
       )}

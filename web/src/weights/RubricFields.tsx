@@ -54,7 +54,7 @@ function Weight({ part, typed, onType }: { part: Part; typed: TypedRubric; onTyp
   );
 }
 
-type LimitsProps = { toleranceMm: number; typed: TypedRubric; onType: Type };
+type LimitsProps = { toleranceMm: number | null; typed: TypedRubric; onType: Type };
 
 export function Limits({ toleranceMm, typed, onType }: LimitsProps) {
   const other = inOtherUnit(typed.zero, "mm");
@@ -69,14 +69,16 @@ export function Limits({ toleranceMm, typed, onType }: LimitsProps) {
           says="per cent"
           onType={(pass) => onType({ ...typed, pass })}
         />
-        <Limit
-          label="A reading scores nothing at ±"
-          most={8}
-          value={typed.zero}
-          empty={`beyond ${toleranceMm}`}
-          says={`mm${other ? ` (${other})` : ""}; falling evenly from ${mm(toleranceMm)}. Blank: all or nothing`}
-          onType={(zero) => onType({ ...typed, zero })}
-        />
+        {toleranceMm !== null && (
+          <Limit
+            label="A reading scores nothing at ±"
+            most={8}
+            value={typed.zero}
+            empty={`beyond ${toleranceMm}`}
+            says={`mm${other ? ` (${other})` : ""}; falling evenly from ${mm(toleranceMm)}. Blank: all or nothing`}
+            onType={(zero) => onType({ ...typed, zero })}
+          />
+        )}
         <Limit
           label="Time"
           most={5}
