@@ -8,6 +8,7 @@ from edrix.progress.models import SignOff
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from tests.server.conftest import right_lines, tick_the_lists
+from tests.server.test_drills import right_answer
 from tests.server.test_practice import Run
 
 
@@ -66,6 +67,25 @@ def test_a_student_sees_skills_and_no_figure_that_tells_the_key(school, browsers
     assert {hand["repeatability_mm"] for hand in told["hands"]} == {None}
     assert skills(told)["place"]["state"] == "shown"
     assert skills(told)["screw"]["train"]["path"] == "/work"
+
+
+def test_drills_count_towards_finding_the_place(school, browsers):
+    ines = browsers["student"]
+    for _ in range(2):
+        drill = ines.send("POST", "/api/drills", {"engine_id": school.engine_id}).json()
+        for number in range(1, len(drill["questions"]) + 1):
+            given = {"given": list(right_answer(drill["id"], number))}
+            ines.send("POST", f"/api/drills/{drill['id']}/answers/{number}", given)
+    place = skills(see(browsers, school))["place"]
+    assert (place["state"], place["shares"]) == ("nearly", [1.0, 1.0])
+    assert place["says"].endswith("in drills only")
+    assert place["train"]["title"] == "practice run “First run”"
+
+
+def test_nobody_is_sent_to_a_test_to_learn(school, browsers, two_sheets):
+    school.practice.level = "test"
+    school.practice.save(update_fields=["level"])
+    assert skills(see(browsers, school))["screw"]["train"] is None
 
 
 def test_figures_in_the_wrong_unit_are_no_bias_of_the_hand(school, browsers):

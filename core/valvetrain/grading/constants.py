@@ -65,6 +65,8 @@ SHOWN_SHARE = 0.9
 """A piece of work shows a skill from this share of its marks on. Common practice: nine of ten."""
 SHOWN_PIECES = 2
 """So many pieces of work running must show it. Common practice: twice running."""
+DRILL_LEAST = 5
+"""A drill counts from so many answered questions on. Common practice: fewer are luck."""
 SMALL_BIAS_MM = 0.015
 """A hand with less bias than this is good. Common practice: one leaf step and a half."""
 

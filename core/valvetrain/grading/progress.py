@@ -12,7 +12,12 @@ from datetime import datetime
 from enum import StrEnum
 from typing import NamedTuple
 
-from valvetrain.grading.constants import SHOWN_PIECES, SHOWN_SHARE, SMALL_BIAS_MM
+from valvetrain.grading.constants import (
+    DRILL_LEAST,
+    SHOWN_PIECES,
+    SHOWN_SHARE,
+    SMALL_BIAS_MM,
+)
 from valvetrain.grading.findings import WRITING_SLIPS, Kind
 
 
@@ -78,6 +83,17 @@ class RunWork(NamedTuple):
     shims: bool
     left_right: bool
     tools_off: bool
+    place: float | None = None
+    """The share of its valves that were measured, and with no leaf off their heel; None where it
+    was told by rules that did not say."""
+
+
+class DrillWork(NamedTuple):
+    """One drill that a student answered alone, as far as DRILL_LEAST questions or more."""
+
+    at: datetime
+    right: int
+    answered: int
 
 
 class HandOnSheet(NamedTuple):
@@ -107,11 +123,13 @@ class Progress(NamedTuple):
     skills: tuple[SkillShown, ...]
 
 
-def progress(sheets: Sequence[SheetWork], runs: Sequence[RunWork]) -> Progress:
-    """Sheets and runs in any order."""
+def progress(
+    sheets: Sequence[SheetWork], runs: Sequence[RunWork], drills: Sequence[DrillWork] = ()
+) -> Progress:
+    """Sheets, runs and drills in any order."""
     by_time = sorted(sheets, key=lambda sheet: sheet.at)
     hands = tuple(map(_hand, by_time))
-    return Progress(hands, tuple(_skill(skill, by_time, hands, runs) for skill in Skill))
+    return Progress(hands, tuple(_skill(skill, by_time, hands, runs, drills) for skill in Skill))
 
 
 def _hand(sheet: SheetWork) -> HandOnSheet:
@@ -125,13 +143,24 @@ def _hand(sheet: SheetWork) -> HandOnSheet:
 
 
 def _skill(
-    skill: Skill, sheets: Sequence[SheetWork], hands: Sequence[HandOnSheet], runs: Sequence[RunWork]
+    skill: Skill,
+    sheets: Sequence[SheetWork],
+    hands: Sequence[HandOnSheet],
+    runs: Sequence[RunWork],
+    drills: Sequence[DrillWork],
 ) -> SkillShown:
-    pieces = _pieces(skill, sheets, runs)
+    at_an_engine = _pieces(skill, sheets, runs)
+    pieces = at_an_engine
+    if skill is Skill.PLACE:
+        told = [one for one in drills if one.answered >= DRILL_LEAST]
+        pieces = [*at_an_engine, *((one.at, one.right / one.answered) for one in told)]
     shares = tuple(share for _, share in sorted(pieces, key=lambda piece: piece[0]))
     state = _state(shares)
     says = _says(shares)
     train = None if state is SkillState.SHOWN else _train(skill)
+    if state is SkillState.SHOWN and not at_an_engine:
+        # Questions show that it is understood; that it is found shows only at an engine.
+        state, train, says = SkillState.NEARLY, Train.RUN, f"{says}, in drills only"
     bias = hands[-1].bias_mm if skill is Skill.MEASURE and hands else None
     if bias is not None and abs(bias) >= SMALL_BIAS_MM:
         side = "tight" if bias < 0 else "loose"
@@ -159,6 +188,8 @@ def _pieces(
         for sheet in sheets
         if (asked := sum(sheet.asked.get(part, 0) for part in parts))
     ]
+    if skill is Skill.PLACE:
+        pieces += [(run.at, run.place) for run in runs if run.place is not None]
     if skill in (Skill.SCREW, Skill.SHIM):
         mine = [run for run in runs if run.shims is (skill is Skill.SHIM)]
         pieces += [(run.at, float(run.left_right)) for run in mine]

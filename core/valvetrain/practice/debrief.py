@@ -149,10 +149,12 @@ def _remark(one: Remark) -> dict[str, Any]:
 
 
 class Shown(NamedTuple):
-    """What a run proves of its student: whether every valve was measured, and left within."""
+    """What a run proves of its student: whether every valve was measured, and left within; and on
+    what share of them no leaf was tried off the heel, None where its rules did not say."""
 
     measured: bool
     left_right: bool
+    place: float | None = None
 
 
 def what_it_shows(told: Mapping[str, Any]) -> Shown:
@@ -162,9 +164,16 @@ def what_it_shows(told: Mapping[str, Any]) -> Shown:
         return Shown(measured=False, left_right=False)
     valves = told["valves"]
     tried = {moment["valve"] for moment in told["moments"] if moment["action"] == "try"}
+    place = None
+    if valves and "remarks" in told:
+        kind = RemarkKind.OFF_HEEL.value
+        off = {valve for one in told["remarks"] if one["kind"] == kind for valve in one["valves"]}
+        found = [one for one in valves if one["measured"] and one["valve"] not in off]
+        place = len(found) / len(valves)
     return Shown(
         bool(valves) and all(one.get("measured", one["valve"] in tried) for one in valves),
         bool(valves) and all(one["within"] for one in valves),
+        place,
     )
 
 

@@ -6,10 +6,11 @@ front of a class, revealed). A second try of the same question changes nothing.
 
 import secrets
 from dataclasses import dataclass
-from typing import Any
+from datetime import datetime
+from typing import Any, NamedTuple
 
 from django.db import transaction
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Count, Max, Q, QuerySet
 
 from edrix import life
 from edrix.accounts.models import User
@@ -30,6 +31,14 @@ class Asked:
     number: int
     question: Question
     answer: DrillAnswer | None
+
+
+class AnsweredDrill(NamedTuple):
+    """A drill as far as it was answered; at is when its last answer was given."""
+
+    at: datetime
+    right: int
+    answered: int
 
 
 def start(
@@ -125,6 +134,19 @@ def scores_of_class(user: User, class_id: int) -> QuerySet[Drill]:
     students drill in other classes is not theirs to see."""
     classes.require_instructor(user, class_id)
     return _counted(Drill.objects.filter(teaching_class_id=class_id))[:MOST_SCORES]
+
+
+def answered_alone(class_id: int, person_id: int) -> list[AnsweredDrill]:
+    """What a student drilled alone in a class, oldest first; the caller has asked who may see."""
+    own = Drill.objects.filter(
+        teaching_class_id=class_id, person_id=person_id, held=Drill.ALONE, answers__isnull=False
+    )
+    counted = own.annotate(
+        right=Count("answers", filter=Q(answers__right=True)),
+        answered=Count("answers"),
+        at=Max("answers__answered_at"),
+    ).order_by("at", "id")
+    return [AnsweredDrill(*one) for one in counted.values_list("at", "right", "answered")]
 
 
 def has_drilled(class_id: int, person_id: int) -> bool:

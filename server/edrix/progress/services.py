@@ -24,7 +24,15 @@ from edrix.sheets import services as sheets
 from edrix.sheets.services import HandIn
 from valvetrain.grading import PARTS
 from valvetrain.grading.findings import NOT_THE_HAND, Finding
-from valvetrain.grading.progress import Progress, RunWork, SheetWork, Skill, Train, progress
+from valvetrain.grading.progress import (
+    DrillWork,
+    Progress,
+    RunWork,
+    SheetWork,
+    Skill,
+    Train,
+    progress,
+)
 from valvetrain.practice import what_it_shows
 
 
@@ -119,7 +127,11 @@ def _student(class_id: int, student_id: int) -> User:
 
 def _progress(class_id: int, student: User, *, for_student: bool) -> StudentProgress:
     made = list(marking.hand_ins_of(class_id, student.id))
-    found = progress(_sheets(made, for_student=for_student), _runs(class_id, student))
+    found = progress(
+        _sheets(made, for_student=for_student),
+        _runs(class_id, student),
+        _drills(class_id, student),
+    )
     records = SignOff.objects.filter(teaching_class_id=class_id, student=student)
     signed = {one.skill: one for one in records.select_related("made_by").order_by("id")}
     ways = {
@@ -177,8 +189,15 @@ def _runs(class_id: int, student: User) -> list[RunWork]:
             continue
         at = run.ended_at or run.began_at
         tools_off = run.outcome != "damage"
-        runs.append(RunWork(run.practice.title, at, shims, shown.left_right, tools_off))
+        runs.append(
+            RunWork(run.practice.title, at, shims, shown.left_right, tools_off, shown.place)
+        )
     return runs
+
+
+def _drills(class_id: int, student: User) -> list[DrillWork]:
+    answered = drills.answered_alone(class_id, student.id)
+    return [DrillWork(one.at, one.right, one.answered) for one in answered]
 
 
 def _way(class_id: int, skill: Skill, train: Train | None, for_student: bool) -> Way | None:
@@ -192,6 +211,8 @@ def _way(class_id: int, skill: Skill, train: Train | None, for_student: bool) ->
         engine = stand.engine_version.engine
         return Way(f"drill on {engine.name}", f"/drill/{engine.id}")
     for made in practice.engines_of(class_id):
+        if made.level == "test":
+            continue  # nobody learns in a test, and it may be done once
         adjusters = engines.core_engine(made.engine_version).adjusters.values()
         shims = any(adjuster.has_shims for adjuster in adjusters)
         if skill not in (Skill.SCREW, Skill.SHIM) or shims is (skill is Skill.SHIM):

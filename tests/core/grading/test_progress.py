@@ -5,7 +5,15 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from valvetrain.grading.findings import Kind
-from valvetrain.grading.progress import RunWork, SheetWork, Skill, SkillState, Train, progress
+from valvetrain.grading.progress import (
+    DrillWork,
+    RunWork,
+    SheetWork,
+    Skill,
+    SkillState,
+    Train,
+    progress,
+)
 
 BEGAN = datetime(2026, 11, 2, 8, tzinfo=UTC)
 
@@ -88,3 +96,32 @@ def test_slips_of_writing_are_counted_and_few_readings_tell_no_hand():
     kinds = (Kind.DECIMAL_SLIP, Kind.UNIT_SLIP, Kind.CAUGHT_TIP)
     (hand,) = progress([sheet(1, error_mm=(0.01, 0.02), kinds=kinds)], []).hands
     assert (hand.bias_mm, hand.repeatability_mm, hand.slips) == (None, None, 2)
+
+
+def drill(day, right, answered=10):
+    return DrillWork(BEGAN + timedelta(days=day), right, answered)
+
+
+@pytest.mark.parametrize(
+    ("drills", "sheets", "state", "train"),
+    [
+        # Understood, and not yet found at an engine.
+        ([drill(1, 10), drill(2, 10)], [], SkillState.NEARLY, Train.RUN),
+        # With one sheet besides it is shown.
+        ([drill(1, 10), drill(3, 9)], [sheet(2, 8)], SkillState.SHOWN, None),
+        ([drill(1, 10), drill(2, 5)], [], SkillState.NOT_YET, Train.DRILL),
+        # Four questions of ten are no drill.
+        ([drill(1, 4, answered=4)], [], SkillState.UNSEEN, Train.DRILL),
+    ],
+)
+def test_drills_count_towards_finding_the_place_but_not_alone(drills, sheets, state, train):
+    place = skill(progress(sheets, [], drills), Skill.PLACE)
+    assert (place.state, place.train) == (state, train)
+    assert skill(progress(sheets, [], drills), Skill.SCREW).state is SkillState.UNSEEN
+
+
+def test_runs_show_where_leaves_were_tried():
+    told = progress([], [run(1)._replace(place=1.0), run(2)._replace(place=0.5)])
+    assert skill(told, Skill.PLACE).shares == (1.0, 0.5)
+    # One that was told by rules which did not say shows nothing of it.
+    assert skill(progress([], [run(1)]), Skill.PLACE).state is SkillState.UNSEEN

@@ -310,10 +310,17 @@ def test_what_was_not_passed_shows_no_skill():
     """Nor does it where every valve was measured and stands within; of older rules' runs nobody
     knows whether they were."""
     right = {"valves": [{"valve": 1, "measured": True, "within": True}], "moments": []}
-    assert what_it_shows(right | {"passed": True}) == (True, True)
-    assert what_it_shows(right | {"passed": None}) == (True, True)
-    assert what_it_shows(right) == (True, True)
-    assert what_it_shows(right | {"passed": False}) == (False, False)
+    assert what_it_shows(right | {"passed": True}) == (True, True, None)
+    assert what_it_shows(right | {"passed": None}) == (True, True, None)
+    assert what_it_shows(right) == (True, True, None)
+    assert what_it_shows(right | {"passed": False}) == (False, False, None)
+
+
+def test_a_leaf_off_the_heel_is_no_place_found():
+    valves = [{"valve": v, "measured": v != 4, "within": True} for v in (1, 2, 3, 4)]
+    off = [{"kind": "off-heel", "valves": [2]}, {"kind": "technique", "valves": [1]}]
+    told = {"passed": None, "valves": valves, "moments": [], "remarks": off}
+    assert what_it_shows(told).place == 2 / 4
 
 
 def test_the_pin_of_the_boat_is_left_in():
