@@ -15,10 +15,16 @@ class Gear(NamedTuple):
     """The part under a hand above a valve, as people call it."""
 
     part: str
-    wiggles: bool
+    between: str
+    """Where the leaf lies."""
+    wiggles: bool = True
     """Whether there is anything to wiggle: a bucket lies in its bore."""
-    cam_in_sight: bool
+    cam_in_sight: bool = False
     """Whether its cam lies under the cover."""
+    has_rod: bool = False
+    """Whether a push rod works it, whose slack is pressed out."""
+    is_lifted: bool = False
+    """Whether it may hang on its lobe, and is lifted before the leaf goes in."""
 
     @property
     def parts(self) -> str:
@@ -26,12 +32,12 @@ class Gear(NamedTuple):
 
 
 GEAR = {
-    ValveTrain.PUSHROD: Gear("rocker", wiggles=True, cam_in_sight=False),
-    ValveTrain.ROCKER: Gear("rocker", wiggles=True, cam_in_sight=True),
-    ValveTrain.FINGER: Gear("finger", wiggles=True, cam_in_sight=True),
-    ValveTrain.BUCKET: Gear("bucket", wiggles=False, cam_in_sight=True),
-    ValveTrain.SIDE_VALVE: Gear("tappet", wiggles=True, cam_in_sight=False),
-    ValveTrain.POSITIVE: Gear("opening rocker", wiggles=True, cam_in_sight=True),
+    ValveTrain.PUSHROD: Gear("rocker", "rocker and stem", has_rod=True),
+    ValveTrain.ROCKER: Gear("rocker", "rocker and stem", cam_in_sight=True, is_lifted=True),
+    ValveTrain.FINGER: Gear("finger", "lobe and finger", cam_in_sight=True, is_lifted=True),
+    ValveTrain.BUCKET: Gear("bucket", "lobe and bucket", wiggles=False, cam_in_sight=True),
+    ValveTrain.SIDE_VALVE: Gear("tappet", "tappet and stem", is_lifted=True),
+    ValveTrain.POSITIVE: Gear("opening rocker", "opening rocker and its shim", cam_in_sight=True),
 }
 
 SightName = Literal["followers", "rods", "lobes", "rotor", "air", "companion"]

@@ -12,6 +12,7 @@ from valvetrain.practice.actions import (
     read_action,
     write_action,
 )
+from valvetrain.practice.boxes import BOXES
 from valvetrain.practice.closing import FirstStartResult, Outcome, first_start
 from valvetrain.practice.coach import Advice, advise, asks
 from valvetrain.practice.constants import PRACTICE_VERSION
@@ -23,11 +24,10 @@ from valvetrain.practice.debrief import (
     what_it_shows,
     write_debrief,
 )
-from valvetrain.practice.measuring import margin_now_deg
+from valvetrain.practice.measuring import margin_now_deg, told_while
 from valvetrain.practice.observation import Observation, RefusedActionError
 from valvetrain.practice.run import apply, replay
 from valvetrain.practice.setup import (
-    BOXES,
     FaultKind,
     Level,
     PlantedFault,
@@ -74,6 +74,7 @@ __all__ = [
     "move_faults",
     "read_action",
     "replay",
+    "told_while",
     "view",
     "what_it_shows",
     "write_action",

@@ -72,7 +72,7 @@ class Wiggle(NamedTuple):
 
 
 class Push(NamedTuple):
-    """A brake rocker pushed back to its detent."""
+    """A brake rocker pushed back to its detent, a push rod pressed down, a follower lifted."""
 
     valve: ValveNumber
 
@@ -102,6 +102,10 @@ class Try(NamedTuple):
     oiled: bool = False
     pressing: bool = False
     gap: GapKind = "opening"
+    body_um: Annotated[int | None, Bounds(1, 10_000, "a leaf's thickness in µm")] = None
+    """Of a step leaf: its thick body, pushed on behind its tip."""
+    angled: bool = False
+    """Whether it is bent to 45 degrees, for gaps that are hard to get at."""
 
 
 class Loosen(NamedTuple):
@@ -128,6 +132,7 @@ class SetByLeaf(NamedTuple):
     leaves_um: Leaves
     how: How = "straight"
     pressing: bool = False
+    angled: bool = False
 
 
 class Zero(NamedTuple):
@@ -171,7 +176,18 @@ class Write(NamedTuple):
     """A figure on the notepad; an empty text wipes it."""
 
     valve: ValveNumber
-    column: Literal["first", "second", "after", "running", "closing", "closing-after"]
+    column: Literal[
+        "first",
+        "second",
+        "settled",
+        "after",
+        "running",
+        "closing",
+        "closing-after",
+        "fitted",
+        "chosen",
+        "torque",
+    ]
     text: Annotated[str, TypedLength(MOST_NOTE, "what to write")]
 
 

@@ -37,6 +37,7 @@ from valvetrain.practice.measuring import (
     lift_mm,
     need_cams,
     need_leaves,
+    need_reach,
     put_seat,
     raw_gap_mm,
     seat_of,
@@ -137,7 +138,8 @@ def apply_screw(setup: Setup, state: State, action: Screw) -> tuple[State, Obser
 def apply_set(setup: Setup, state: State, action: SetByLeaf) -> tuple[State, Observation]:
     """The screw turned until the leaf drags; whatever misleads the hand is set in."""
     seat, _ = _loose_screw(setup, state, action.valve)
-    need_leaves(setup, action.leaves_um)
+    need_leaves(setup, action.leaves_um, angled=action.angled)
+    need_reach(setup, action.valve, angled=action.angled)
     bias = hidden_bias_mm(setup, state, action.valve, action.how, pressing=action.pressing)
     wanted_mm = felt_total_mm(action.leaves_um) + RIGHT_DRAG_MM + scatter(setup, state, SET_HAND_MM)
     found_mm = raw_gap_mm(setup, state, action.valve)

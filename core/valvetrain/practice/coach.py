@@ -48,6 +48,17 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
             "Is the engine cold? Lay a hand on the head: the spec is for a cold one. A warm one is "
             "let stand, not corrected in the head."
         )
+    if isinstance(action, a.Try | a.SetByLeaf) and _hangs(setup, state, action.valve):
+        gear = GEAR[setup.engine.train(action.valve)]
+        if gear.has_rod:
+            return (
+                f"Is the slack of the push rod of valve {action.valve} pressed out? Press it down "
+                "first: else the leaf finds part of the play only."
+            )
+        return (
+            f"Does the {gear.part} of valve {action.valve} hang on its lobe? Lift it first: else "
+            "the leaf finds part of the play only."
+        )
     if isinstance(action, a.Loosen | a.TakeShim) and not all_written(setup, state):
         return "Is every valve measured and written down? All are, before anything is changed."
     if (
@@ -72,6 +83,11 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
     ):
         return "This engine is turned one way only. Go on, and round again."
     return _asks_at_the_end(setup, state, action)
+
+
+def _hangs(setup: Setup, state: State, valve: int) -> bool:
+    place = setup.place[valve]
+    return setup.hidden[place].slack_mm > 0 and not state.seats[place].detent
 
 
 def _asks_at_the_end(setup: Setup, state: State, action: a.Action) -> str | None:

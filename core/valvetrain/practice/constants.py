@@ -10,7 +10,7 @@ from decimal import Decimal
 from valvetrain.constants import DRAG_BAND_MM, FORCED_BAND_MM
 from valvetrain.engine import Decompressor, Role
 
-PRACTICE_VERSION = "edrix-practice/3"
+PRACTICE_VERSION = "edrix-practice/4"
 """Of the figures below and of what actions do with them."""
 
 # What is dealt -------------------------------------------------------------------------------
@@ -27,6 +27,9 @@ STRAY_MM = (0.04, 0.14)
 """How far outside the spec a wrong setting lies: least and most."""
 RECEDED_MM = (0.10, 0.18)
 """How much below the spec a receding valve has come: least and most."""
+SLACK_MM = (0.03, 0.06)
+"""What a push rod that oil holds up, or a follower that hangs on its lobe, takes of the gap until
+it is pressed down or lifted. Least and most."""
 WARM_MM = {Role.INTAKE: 0.04, Role.EXHAUST: 0.07, Role.BRAKE: 0.07}
 """How much of a cold gap is gone on an engine that was just run."""
 COOLING_H = 2.0
@@ -43,6 +46,8 @@ FALSE_MARK_DEG = 18.0
 PLANTED_BUMP = Decompressor(Role.EXHAUST, 680.0, 40.0, 0.6)
 """A decompressor that was left in: it lifts the exhaust by 0.6 mm over firing TDC at hand speed,
 and lets go 40 degrees after it."""
+UM_PER_THOU = 25.4
+"""A thousandth of an inch in µm. Exact."""
 BOX_OF_EACH = 2
 """Shims of each size in the box."""
 SHIMS_FROM, SHIMS_SPAN = 0.25, 0.5

@@ -5,7 +5,7 @@ together only where the crank stood still between them, a *chain*: turned on, th
 anew, and off the heel a leaf proves nothing of the clearance.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from decimal import Decimal
 from itertools import groupby
 from typing import Any, NamedTuple
@@ -23,6 +23,7 @@ from valvetrain.units import LengthError, Unit, parse_mm
 GAP_OF_COLUMN: dict[str, a.GapKind] = {
     "first": "opening",
     "second": "opening",
+    "settled": "opening",
     "after": "opening",
     "running": "running",
     "closing": "closing",
@@ -108,7 +109,7 @@ def stints(of: History, valve: int, gap: a.GapKind = "opening") -> list[Stint]:
 def _stint(setup: Setup, from_step: int, since: int, tries: list[Own], by_hand: bool) -> Stint:
     """since: how often the crank had been turned when the stint began."""
     chains = tuple(
-        Chain(turns, turns > since, tuple(_felt(setup, one.stretch) for one in chain))
+        Chain(turns, turns > since, tuple(f for one in chain for f in _felt(setup, one.stretch)))
         for turns, chain in groupby(tries, key=lambda one: one.turns)
     )
     return Stint(from_step, chains, by_hand)
@@ -120,13 +121,17 @@ def felt_here(of: History, valve: int, gap: a.GapKind = "opening") -> tuple[Felt
     return chains[-1].felt if chains and chains[-1].turns == of.turns else ()
 
 
-def _felt(setup: Setup, stretch: Stretch) -> Felt:
+def _felt(setup: Setup, stretch: Stretch) -> Iterator[Felt]:
+    """One leaf; of a step leaf its tip, and its body where that came to the gap."""
     action: Any = stretch.action
-    leaf_mm = Decimal(sum(action.leaves_um)) / UM_PER_MM
     margin = margin_now_deg(setup, stretch.before, action.valve)
-    return Felt(
-        stretch.before.step + 1, LeafTry(leaf_mm, Feel(str(stretch.seen.facts["feel"]))), margin
-    )
+    facts = stretch.seen.facts
+    thick = [(sum(action.leaves_um), facts["feel"])]
+    if "body_feel" in facts:
+        thick.append((action.body_um, facts["body_feel"]))
+    for leaf_um, feel in thick:
+        leaf = LeafTry(Decimal(leaf_um) / UM_PER_MM, Feel(str(feel)))
+        yield Felt(stretch.before.step + 1, leaf, margin)
 
 
 def supports(setup: Setup, stint: Stint, figure_mm: Decimal) -> bool:

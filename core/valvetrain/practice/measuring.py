@@ -11,6 +11,7 @@ import math
 from valvetrain.constants import UM_PER_MM
 from valvetrain.engine import Role
 from valvetrain.heel import valve_margin_deg
+from valvetrain.looks import GEAR
 from valvetrain.practice.actions import GapKind, How, Try
 from valvetrain.practice.constants import (
     COOLING_H,
@@ -32,7 +33,7 @@ from valvetrain.practice.constants import (
     TIPPED,
     WARM_MM,
 )
-from valvetrain.practice.observation import Observation, RefusedActionError, scatter
+from valvetrain.practice.observation import Fact, Observation, RefusedActionError, scatter
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import ShimSeat, State
 
@@ -121,9 +122,11 @@ def hidden_bias_mm(
 ) -> float:
     """How much smaller than the gap it feels."""
     place = setup.place[valve]
-    hangs = setup.engine.valve[valve].role is Role.BRAKE and not state.seats[place].detent
+    settled = state.seats[place].detent
+    hangs = setup.engine.valve[valve].role is Role.BRAKE and not settled
     return (
         setup.hidden[place].hollow_mm
+        + (0.0 if settled else setup.hidden[place].slack_mm)
         + HOW_MM[how]
         + (OIL_MM if oiled else 0.0)
         + (PRESSING_MM if pressing else 0.0)
@@ -144,13 +147,42 @@ def felt_total_mm(leaves_um: tuple[int, ...]) -> float:
     return sum(leaves_um) / UM_PER_MM + EACH_LEAF_MM * (len(leaves_um) - 1)
 
 
-def need_leaves(setup: Setup, leaves_um: tuple[int, ...]) -> None:
+def need_leaves(setup: Setup, leaves_um: tuple[int, ...], *, angled: bool = False) -> None:
     """Raises RefusedActionError for a leaf that is not in the box, or is used twice."""
+    box_um = setup.angled_um if angled else setup.leaves_um
     for leaf in leaves_um:
-        if leaf not in setup.leaves_um:
-            raise RefusedActionError(f"There is no leaf of {leaf / UM_PER_MM:.3f} mm in your box.")
+        if leaf not in box_um:
+            bent = "angled leaf" if angled else "leaf"
+            raise RefusedActionError(
+                f"There is no {bent} of {leaf / UM_PER_MM:.3f} mm in your box."
+            )
     if len(set(leaves_um)) < len(leaves_um):
         raise RefusedActionError("Each leaf is in your box once: a stack needs different leaves.")
+
+
+def need_reach(setup: Setup, valve: int, *, angled: bool) -> None:
+    """Raises RefusedActionError where no straight leaf gets in."""
+    bent = angled or setup.leaves_um == setup.angled_um
+    if setup.hidden[setup.place[valve]].hard_reach and not bent:
+        raise RefusedActionError(
+            f"A straight leaf does not reach the gap of valve {valve}: take an angled one."
+        )
+
+
+def _need_step(setup: Setup, action: Try) -> None:
+    """Raises RefusedActionError for a step leaf that is not in the box."""
+    if action.body_um is None:
+        need_leaves(setup, action.leaves_um, angled=action.angled)
+    elif len(action.leaves_um) != 1 or (*action.leaves_um, action.body_um) not in setup.steps_um:
+        raise RefusedActionError(
+            f"There is no step leaf of {step_words(action.leaves_um[0], action.body_um)} in your "
+            "box."
+        )
+
+
+def step_words(tip_um: int, body_um: int) -> str:
+    """`0.20/0.25 mm`."""
+    return f"{tip_um / UM_PER_MM:.2f}/{body_um / UM_PER_MM:.2f} mm"
 
 
 def need_cams(setup: Setup, state: State, valve: int) -> ShimSeat:
@@ -167,27 +199,58 @@ def need_cams(setup: Setup, state: State, valve: int) -> ShimSeat:
 
 def apply_try(setup: Setup, state: State, action: Try) -> tuple[State, Observation]:
     need_cams(setup, state, action.valve)
-    need_leaves(setup, action.leaves_um)
+    _need_step(setup, action)
+    need_reach(setup, action.valve, angled=action.angled)
     bias = hidden_bias_mm(
         setup, state, action.valve, action.how, oiled=action.oiled, pressing=action.pressing
     )
     gap_mm = max(0.0, raw_gap_mm(setup, state, action.valve, action.gap))
-    felt_mm = gap_for_mm(setup, action.how, gap_mm) - bias
-    spare_mm = felt_mm - felt_total_mm(action.leaves_um) + scatter(setup, state, HAND_MM)
-    feel, pull = feel_of(spare_mm)
-    total_um = sum(action.leaves_um)
-    return state, Observation(
-        f"{leaf_words(action.leaves_um)}: {_FEEL_WORDS[feel]}",
-        {"feel": feel, "pull": pull, "total_um": total_um},
-    )
+    room_mm = gap_for_mm(setup, action.how, gap_mm) - bias + scatter(setup, state, HAND_MM)
+    feel, pull = feel_of(room_mm - felt_total_mm(action.leaves_um))
+    facts: dict[str, Fact] = {"feel": feel, "pull": pull, "total_um": sum(action.leaves_um)}
+    where = _where(setup, action)
+    if action.body_um is None:
+        return state, Observation(
+            f"{leaf_words(action.leaves_um)}: {_FEEL_WORDS[feel]}{where}.", facts
+        )
+    says = f"{step_words(action.leaves_um[0], action.body_um)}: its tip {_FEEL_WORDS[feel]}{where}"
+    if feel != "no":
+        # One tool: the same push goes on until its body comes to the gap.
+        facts["body_feel"], facts["pull"] = feel_of(room_mm - action.body_um / UM_PER_MM)
+        says += f", its body {_FEEL_WORDS[str(facts['body_feel'])]}"
+    return state, Observation(f"{says}.", facts)
 
 
 _FEEL_WORDS = {
-    "free": "goes in freely.",
-    "drag": "drags.",
-    "tight": "goes in only when forced.",
-    "no": "does not go in.",
+    "free": "goes in freely",
+    "drag": "drags",
+    "tight": "goes in only when forced",
+    "no": "does not go in",
 }
+
+
+def _where(setup: Setup, action: Try) -> str:
+    """Where the leaf lies, on gear that is no rocker over a stem."""
+    gear = GEAR[setup.engine.train(action.valve)]
+    if action.gap != "opening" or gear.part == "rocker":
+        return ""
+    return f" between {gear.between}"
+
+
+def told_while(setup: Setup, seen: Observation) -> Observation:
+    """What is told while a run is under way: to those who work on their own no word for what they
+    felt, only whether the leaf is in. The hand is to tell, by the pull."""
+    if setup.is_coached or not {"feel", "total_um"} <= seen.facts.keys():
+        return seen
+    facts = dict(seen.facts)
+    leaf = seen.says.split(":")[0]
+    tip_in = facts.pop("feel") != "no"
+    facts["is_in"] = tip_in
+    says = f"{leaf}: {'it is in' if tip_in else 'it stays out'}."
+    if (body := facts.pop("body_feel", None)) is not None:
+        facts["body_in"] = body != "no"
+        says = f"{leaf}: the tip is in, the body {'too' if body != 'no' else 'stays out'}."
+    return Observation(says, facts)
 
 
 def feel_of(spare_mm: float) -> tuple[str, float]:

@@ -13,13 +13,13 @@ from valvetrain.document import DocumentError, Node, read_inside
 from valvetrain.engine import Engine
 from valvetrain.engine_file import read_engine, write_engine
 from valvetrain.practice import actions as a
+from valvetrain.practice.boxes import BOXES
 from valvetrain.practice.closing import Outcome
 from valvetrain.practice.constants import MOST_ACTIONS, MOST_SEED, PRACTICE_VERSION
 from valvetrain.practice.debrief import Debrief, debrief_of
 from valvetrain.practice.observation import RefusedActionError
 from valvetrain.practice.run import Stretch, apply
 from valvetrain.practice.setup import (
-    BOXES,
     FaultKind,
     Level,
     PlantedFault,
@@ -143,7 +143,9 @@ def write_run(
         "engine": write_engine(setup.engine),
         "seed": setup.seed,
         "level": setup.level,
-        "box": next(name for name, leaves in BOXES.items() if leaves() == setup.leaves_um),
+        "box": next(
+            name for name, made in BOXES.items() if made()[:2] == (setup.leaves_um, setup.steps_um)
+        ),
         "bridged": setup.bridged,
         "faults": [{"kind": fault.kind.value, "valve": fault.valve} for fault in setup.faults],
         "gaps_mm": {

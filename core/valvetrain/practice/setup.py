@@ -17,6 +17,8 @@ from valvetrain.constants import UM_PER_MM
 from valvetrain.engine import Clearance, Engine, TimingMark, Valve
 from valvetrain.errors import RefusedError
 from valvetrain.lobe import Lobe, lobe_of
+from valvetrain.looks import GEAR
+from valvetrain.practice.boxes import BOXES, StepLeaf, angled_leaves
 from valvetrain.practice.constants import (
     BENT_ROD_THREAD_MM,
     BOX_OF_EACH,
@@ -28,6 +30,7 @@ from valvetrain.practice.constants import (
     RECEDED_MM,
     SHIMS_FROM,
     SHIMS_SPAN,
+    SLACK_MM,
     STRAY_MM,
     THREAD_MM,
 )
@@ -49,6 +52,9 @@ class FaultKind(StrEnum):
     HALF_TOOTH = "half-tooth"
     WARM = "warm-engine"
     FALSE_MARK = "false-mark"
+    ROD_SLACK = "rod-slack"
+    HANGING_FOLLOWER = "hanging-follower"
+    HARD_REACH = "hard-reach"
     DECOMPRESSOR = "decompressor"
 
 
@@ -87,6 +93,10 @@ class Hidden(NamedTuple):
     running_mm: float | None = None
     closing_mm: float | None = None
     closing_um: int | None = None
+    slack_mm: float = 0.0
+    """What its push rod or follower takes of the gap until it is pressed down or lifted."""
+    hard_reach: bool = False
+    """Whether no straight leaf gets in."""
 
 
 @dataclass(frozen=True)
@@ -105,6 +115,10 @@ class Setup:
     bridged: bool = False
     """Whether each rocker works its valves through a bridge, which tips under a leaf that lies on
     one side of it only."""
+    steps_um: tuple[StepLeaf, ...] = ()
+    """Step leaves in the box."""
+    angled_um: tuple[int, ...] = ()
+    """Leaves that are bent to 45 degrees."""
     start_deg: float | None = None
     """Where the crank stands at first; None: dealt by the seed."""
 
@@ -188,35 +202,6 @@ def _is_false(mark: TimingMark) -> bool:
     return mark.on == "crank" and mark.means in ("tdc", "pair")
 
 
-def metric_leaves() -> tuple[int, ...]:
-    """0.03 to 0.50 mm by hundredths, then by 0.05 to 1.00; 3.00 and 4.00 for brake rockers."""
-    return (*range(30, 501, 10), *range(550, 1001, 50), 3000, 4000)
-
-
-def thou_leaves() -> tuple[int, ...]:
-    """1 to 30 thou, to the nearest micrometre (25.4 µm a thou)."""
-    return tuple(round(n * 25.4) for n in range(1, 31))
-
-
-def stepped_leaves() -> tuple[int, ...]:
-    """The go and not-go steps of stepped leaves, 0.05 apart from 0.05 to 0.80 mm."""
-    return tuple(range(50, 801, 50))
-
-
-def angled_leaves() -> tuple[int, ...]:
-    """Leaves bent to 45 degrees for gaps that are hard to get at: 0.05 to 0.50 by hundredths."""
-    return tuple(range(50, 501, 10))
-
-
-BOXES = {
-    "metric": metric_leaves,
-    "thou": thou_leaves,
-    "mixed": lambda: tuple(sorted({*metric_leaves(), *thou_leaves()})),
-    "stepped": stepped_leaves,
-    "angled": angled_leaves,
-}
-
-
 def deal_setup(
     engine: Engine,
     seed: int,
@@ -242,7 +227,40 @@ def deal_setup(
         raise SetupError(f"the box “{box}” is not known; give one of {', '.join(BOXES)}")
     chance = random.Random(f"setup {seed}")  # noqa: S311 (dealt to be dealt again)
     hidden = tuple(_deal_valve(engine, valve, planted, chance) for valve in engine.valves)
-    return Setup(engine, seed, planted, hidden, BOXES[box](), level, stack_help, bridged)
+    hidden = tuple(
+        _deal_access(one, valve, planted, seed)
+        for one, valve in zip(hidden, engine.valves, strict=True)
+    )
+    leaves_um, steps_um, angled_um = BOXES[box]()
+    if any(one.hard_reach for one in hidden):
+        angled_um = angled_um or angled_leaves()
+    return Setup(
+        engine,
+        seed,
+        planted,
+        hidden,
+        leaves_um,
+        level,
+        stack_help,
+        bridged,
+        steps_um,
+        angled_um,
+    )
+
+
+def _deal_access(
+    hidden: Hidden, valve: Valve, faults: tuple[PlantedFault, ...], seed: int
+) -> Hidden:
+    """How its gap is got at. By a chance of its own: what else is dealt must not move with it."""
+    own = {fault.kind for fault in faults if fault.valve == valve.number}
+    if not own & {FaultKind.ROD_SLACK, FaultKind.HANGING_FOLLOWER, FaultKind.HARD_REACH}:
+        return hidden
+    chance = random.Random(f"access {seed} {valve.number}")  # noqa: S311 (dealt to be dealt again)
+    slack_mm = chance.uniform(*SLACK_MM)
+    held = own & {FaultKind.ROD_SLACK, FaultKind.HANGING_FOLLOWER}
+    return hidden._replace(
+        slack_mm=slack_mm if held else 0.0, hard_reach=FaultKind.HARD_REACH in own
+    )
 
 
 def move_faults(
@@ -308,6 +326,18 @@ def _check_fault(engine: Engine, fault: PlantedFault) -> None:
         raise SetupError(f"{fault.kind}: valve {valve.number} has no closing gap")
     if adjuster.adjusts_itself:
         raise SetupError(f"{fault.kind}: valve {valve.number} adjusts itself (hydraulic)")
+    _check_access(engine, fault.kind, valve)
+
+
+def _check_access(engine: Engine, kind: FaultKind, valve: Valve) -> None:
+    gear = GEAR[engine.train(valve.number)]
+    if kind is FaultKind.ROD_SLACK and not gear.has_rod:
+        raise SetupError(f"{kind}: valve {valve.number} has no push rod")
+    if kind is FaultKind.HANGING_FOLLOWER and not gear.is_lifted:
+        raise SetupError(f"{kind}: valve {valve.number} has no follower that hangs")
+    thickest_mm = max(angled_leaves()) / UM_PER_MM
+    if kind is FaultKind.HARD_REACH and float(engine.clearance[valve.role].high_mm) > thickest_mm:
+        raise SetupError(f"{kind}: no angled leaf is as thick as the gap of valve {valve.number}")
 
 
 def _check_whole(engine: Engine, kind: FaultKind) -> None:

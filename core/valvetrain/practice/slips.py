@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from enum import StrEnum
 from typing import Any, NamedTuple
 
+from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
 from valvetrain.practice.coach import all_written
 from valvetrain.practice.constants import BARELY_MM, HOW_MM, PRESSING_MM, WARM_FELT_MM
@@ -92,6 +93,24 @@ def _technique(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
     yield _slip(RemarkKind.TECHNIQUE, stretch, says, led_to)
 
 
+def _slack(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
+    """A push rod or follower that was left hanging, where that took something of the gap."""
+    action: Any = stretch.action
+    place = setup.place[action.valve]
+    slack_mm = setup.hidden[place].slack_mm
+    if not slack_mm or stretch.before.seats[place].detent:
+        return
+    gear = GEAR[setup.engine.train(action.valve)]
+    says = (
+        "The slack of its push rod was not pressed out."
+        if gear.has_rod
+        else f"Its {gear.part} was not lifted first."
+    )
+    yield _slip(
+        RemarkKind.TECHNIQUE, stretch, says, f"The gap felt {slack_mm:.2f} mm smaller than it is."
+    )
+
+
 def _warm(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
     action: Any = stretch.action
     role = setup.engine.valve[action.valve].role
@@ -174,8 +193,8 @@ def _turned_back(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
 
 _Judge = Callable[[Setup, Stretch], Iterator[Slip]]
 _JUDGES: dict[type, tuple[_Judge, ...]] = {
-    a.Try: (_off_heel, _technique, _warm),
-    a.SetByLeaf: (_off_heel, _technique, _warm),
+    a.Try: (_off_heel, _technique, _slack, _warm),
+    a.SetByLeaf: (_off_heel, _technique, _slack, _warm),
     a.Screw: (_off_heel,),
     a.Zero: (_off_heel, _warm),
     a.FitShim: (_wrong_way,),

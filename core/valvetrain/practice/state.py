@@ -35,7 +35,8 @@ class ShimSeat(NamedTuple):
     closing_aside_um: int | None = None
     """Its shim in place, and the one that was last taken out."""
     detent: bool = False
-    """A brake rocker pushed back to its detent since the crank last moved."""
+    """A brake rocker pushed back, a push rod pressed down or a follower lifted since the crank last
+    moved."""
     done: bool = False
 
 

@@ -44,7 +44,7 @@ def apply_turn(setup: Setup, state: State, action: Turn) -> tuple[State, Observa
         crank_deg=round((state.crank_deg + action.by_deg) % CYCLE_DEG, 4) % CYCLE_DEG,
         lag_deg=min(slack_deg, max(0.0, state.lag_deg - action.by_deg)),
         turned_deg=state.turned_deg + abs(action.by_deg),
-        seats=_off_detent(setup, state),
+        seats=_off_detent(state),
     )
     way = "on" if action.by_deg >= 0 else "back"
     at = _mark_at(setup, after, AT_POINTER_DEG)
@@ -54,8 +54,9 @@ def apply_turn(setup: Setup, state: State, action: Turn) -> tuple[State, Observa
     return after, Observation(says, {"turned_deg": action.by_deg, "mark": at})
 
 
-def _off_detent(setup: Setup, state: State) -> tuple[ShimSeat, ...]:
-    if Role.BRAKE not in setup.engine.roles:
+def _off_detent(state: State) -> tuple[ShimSeat, ...]:
+    """What was pushed back, pressed down or lifted hangs again once the crank has moved."""
+    if not any(seat.detent for seat in state.seats):
         return state.seats
     return tuple(seat._replace(detent=False) if seat.detent else seat for seat in state.seats)
 
@@ -143,12 +144,19 @@ def apply_paint(setup: Setup, state: State, action: Paint) -> tuple[State, Obser
 
 def apply_push(setup: Setup, state: State, action: Push) -> tuple[State, Observation]:
     seat = seat_of(setup, state, action.valve)
-    if setup.engine.valve[action.valve].role is not Role.BRAKE:
-        raise RefusedActionError(f"Valve {action.valve} has no brake rocker to push back.")
+    gear = GEAR[setup.engine.train(action.valve)]
+    if setup.engine.valve[action.valve].role is Role.BRAKE:
+        says = f"Brake rocker {action.valve} is pushed back to its detent."
+    elif gear.has_rod:
+        says = f"The push rod of valve {action.valve} is pressed down: its slack is out."
+    elif gear.is_lifted:
+        says = f"The {gear.part} of valve {action.valve} is lifted, and stays up."
+    else:
+        raise RefusedActionError(
+            f"The {gear.part} of valve {action.valve} has nothing to push or to lift."
+        )
     back = seat._replace(detent=True)
-    return put_seat(setup, state, action.valve, back), Observation(
-        f"Brake rocker {action.valve} is pushed back to its detent."
-    )
+    return put_seat(setup, state, action.valve, back), Observation(says)
 
 
 def apply_look(setup: Setup, state: State, action: Look) -> tuple[State, Observation]:

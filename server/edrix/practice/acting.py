@@ -35,6 +35,7 @@ from valvetrain.practice import (
     asks,
     debrief,
     read_action,
+    told_while,
     view,
     write_action,
     write_debrief,
@@ -105,6 +106,7 @@ def _refuse(refusal: RefusedActionError) -> NoReturn:
 
 
 def _acted(known: Live, seen: Observation | None = None, asked: str | None = None) -> Acted:
+    seen = seen and told_while(known.setup, seen)
     says, facts = ("", {}) if seen is None else (seen.says, dict(seen.facts))
     return Acted(known.state.step, asked, says, facts, view(known.setup, known.state))
 
@@ -129,24 +131,25 @@ def _store(known: Live, key: str, action: Action, after: State, seen: Observatio
     """One statement: that a run has each step once, and each key, is the table's to say."""
     if after.step > MOST_STEPS:
         raise ConflictError(f"A run has at most {MOST_STEPS} steps; close up and start the engine.")
+    told = told_while(known.setup, seen)
     event = PracticeEvent(
         run_id=known.run_id,
         step=after.step,
         key=key,
         action=write_action(action),
-        says=seen.says,
-        facts=dict(seen.facts),
+        says=told.says,
+        facts=dict(told.facts),
     )
     if not after.started:
         event.save(force_insert=True)
         return
-    told = debrief(known.setup, [*done_in(known.run_id), action])
+    whole = debrief(known.setup, [*done_in(known.run_id), action])
     with transaction.atomic():
         event.save(force_insert=True)
         PracticeRun.objects.filter(id=known.run_id).update(
             ended_at=timezone.now(),
             outcome=str(seen.facts["start"]),
-            debrief=write_debrief(told),
+            debrief=write_debrief(whole),
         )
 
 

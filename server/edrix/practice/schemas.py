@@ -55,7 +55,7 @@ class PracticeIn(In):
     title: str = Field(max_length=80)
     faults: list[FaultIn] = Field(default_factory=list, max_length=40)
     level: Literal["shown", "prompted", "alone", "test"] = "alone"
-    box: Literal["metric", "thou", "mixed", "stepped", "angled"] = "metric"
+    box: Literal["metric", "thou", "mixed", "stepped", "angled", "steps", "steps-thou"] = "metric"
     stack_help: bool = False
     same_for_all: bool = True
     bridged: bool = False
@@ -217,6 +217,10 @@ class RunOut(Schema):
     engine_version: int
     level: str
     leaves_um: list[int]
+    steps_um: list[list[int]]
+    """Step leaves: tip and body of each."""
+    angled_um: list[int]
+    """Leaves bent to 45°, beside the others or in their place."""
     stack_help: bool
     bridged: bool
     marks: list[FoundMarkOut]
@@ -242,6 +246,8 @@ class RunOut(Schema):
             "engine_version": practice.engine_version.number,
             "level": practice.level,
             "leaves_um": list(setup.leaves_um),
+            "steps_um": [list(step) for step in setup.steps_um],
+            "angled_um": list(setup.angled_um),
             "stack_help": practice.stack_help,
             "bridged": setup.bridged,
             "marks": marks,

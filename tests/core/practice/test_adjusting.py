@@ -161,7 +161,6 @@ class TestShims:
         ({"do": "tighten", "valve": 1}, "tight already"),
         ({"do": "zero", "valve": 1}, "still tight"),
         ({"do": "take-shim", "valve": 1}, "no shim"),
-        ({"do": "push", "valve": 1}, "no brake rocker"),
         ({"do": "cams", "out": True}, "Nothing on this engine"),
         ({"do": "cover", "on": False}, "off already"),
         ({"do": "lock-crank", "locked": False}, "free already"),

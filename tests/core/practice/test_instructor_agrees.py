@@ -10,8 +10,8 @@ from tests.core.practice.conftest import shelf_engine
 from valvetrain.engine_file import write_engine
 from valvetrain.heel import valve_margin_deg
 from valvetrain.practice import what_it_shows
+from valvetrain.practice.boxes import metric_leaves
 from valvetrain.practice.run_file import read_run, replay_file, write_replayed
-from valvetrain.practice.setup import metric_leaves
 from valvetrain.sequences import make_plan
 
 CLOSE_UP = ({"do": "count-tools"}, {"do": "tool-off"}, {"do": "cover", "on": True}, {"do": "start"})

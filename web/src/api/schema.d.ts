@@ -3498,7 +3498,7 @@ export interface components {
          * FaultKind
          * @enum {string}
          */
-        FaultKind: "wrong-setting" | "wrong-closing" | "worn-brake" | "bent-push-rod" | "worn-stamp" | "seized-nut" | "receding-valve" | "worn-pad" | "half-tooth" | "warm-engine" | "false-mark" | "decompressor";
+        FaultKind: "wrong-setting" | "wrong-closing" | "worn-brake" | "bent-push-rod" | "worn-stamp" | "seized-nut" | "receding-valve" | "worn-pad" | "half-tooth" | "warm-engine" | "false-mark" | "rod-slack" | "hanging-follower" | "hard-reach" | "decompressor";
         /** PracticeIn */
         PracticeIn: {
             /** Engine Id */
@@ -3518,7 +3518,7 @@ export interface components {
              * @default metric
              * @enum {string}
              */
-            box: "metric" | "thou" | "mixed" | "stepped" | "angled";
+            box: "metric" | "thou" | "mixed" | "stepped" | "angled" | "steps" | "steps-thou";
             /**
              * Stack Help
              * @default false
@@ -3768,7 +3768,7 @@ export interface components {
         };
         /**
          * PushAction
-         * @description A brake rocker pushed back to its detent.
+         * @description A brake rocker pushed back to its detent, a push rod pressed down, a follower lifted.
          */
         PushAction: {
             /**
@@ -3824,6 +3824,10 @@ export interface components {
             level: string;
             /** Leaves Um */
             leaves_um: number[];
+            /** Steps Um */
+            steps_um: number[][];
+            /** Angled Um */
+            angled_um: number[];
             /** Stack Help */
             stack_help: boolean;
             /** Bridged */
@@ -3894,6 +3898,8 @@ export interface components {
             how?: ("straight" | "skewed" | "tip" | "one-side") | null;
             /** Pressing */
             pressing?: boolean | null;
+            /** Angled */
+            angled?: boolean | null;
         };
         /** StepOut */
         StepOut: {
@@ -3971,6 +3977,10 @@ export interface components {
             pressing?: boolean | null;
             /** Gap */
             gap?: ("opening" | "closing" | "running") | null;
+            /** Body Um */
+            body_um?: number | null;
+            /** Angled */
+            angled?: boolean | null;
         };
         /**
          * TurnAction
@@ -4060,7 +4070,7 @@ export interface components {
              * Column
              * @enum {string}
              */
-            column: "first" | "second" | "after" | "running" | "closing" | "closing-after";
+            column: "first" | "second" | "settled" | "after" | "running" | "closing" | "closing-after" | "fitted" | "chosen" | "torque";
             /** Text */
             text: string;
         };
