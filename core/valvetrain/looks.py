@@ -27,6 +27,13 @@ class Gear(NamedTuple):
     """Whether it may hang on its lobe, and is lifted before the leaf goes in."""
 
     @property
+    def push(self) -> str:
+        """What a hand does before the leaf goes in, as a button says it; empty where nothing."""
+        if self.has_rod:
+            return "Press its push rod down"
+        return f"Lift its {self.part}" if self.is_lifted else ""
+
+    @property
     def parts(self) -> str:
         return f"{self.part}s"
 

@@ -114,6 +114,8 @@ class TrainOut(Schema):
     part: str
     wiggles: bool
     cam_in_sight: bool
+    push: str
+    """What a hand does before the leaf goes in, as a button says it; empty where nothing."""
     assumed: bool
     """Whether the file does not say it."""
     bridged: bool

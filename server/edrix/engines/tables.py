@@ -179,6 +179,7 @@ def train_of(engine: Engine, role: Role) -> dict[str, Any]:
     return {
         "kind": engine.train_of(role).value,
         **gear_of(engine, role)._asdict(),
+        "push": gear_of(engine, role).push,
         "assumed": engine.is_train_assumed(role),
         "bridged": role in engine.bridges,
         "seat": engine.adjuster_of(role).seat,

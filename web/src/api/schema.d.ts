@@ -2547,6 +2547,8 @@ export interface components {
             wiggles: boolean;
             /** Cam In Sight */
             cam_in_sight: boolean;
+            /** Push */
+            push: string;
             /** Assumed */
             assumed: boolean;
             /** Bridged */

@@ -129,6 +129,7 @@ const UNKNOWN = {
   part: "rocker",
   wiggles: true,
   cam_in_sight: true,
+  push: "",
   assumed: true,
   bridged: false,
   seat: "",

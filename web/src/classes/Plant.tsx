@@ -9,13 +9,16 @@ import { FAULTS, WHOLE_ENGINE } from "../app/practice-words";
 export type Fault = Schemas["FaultIn"];
 type Props = { engineId: number; faults: Fault[]; onFaults: (faults: Fault[]) => void };
 
-type Specs = Schemas["EngineFacts"]["specs"];
+type Facts = Pick<Schemas["EngineFacts"], "specs" | "trains">;
 
 /** Those that this engine can have, as far as its specs tell; the server knows the rest. */
-function kindsFor(specs: Specs) {
+function kindsFor({ specs, trains }: Facts) {
+  const gears = Object.values(trains);
   const left = new Set([
     ...(specs.some((spec) => spec.closing) ? [] : ["wrong-closing"]),
     ...(specs.some((spec) => spec.running) ? [] : ["worn-brake"]),
+    ...(gears.some((gear) => gear.push.startsWith("Press")) ? [] : ["rod-slack"]),
+    ...(gears.some((gear) => gear.push.startsWith("Lift")) ? [] : ["hanging-follower"]),
   ]);
   return Object.entries(FAULTS)
     .filter(([value]) => !left.has(value))
@@ -35,7 +38,12 @@ export function Plant({ engineId, faults, onFaults }: Props) {
           aria-label="Fault"
           value={kind}
           onChange={setKind}
-          options={kindsFor(table?.engine.specs ?? []) as { value: Fault["kind"]; label: string }[]}
+          options={
+            kindsFor(table?.engine ?? { specs: [], trains: {} }) as {
+              value: Fault["kind"];
+              label: string;
+            }[]
+          }
         />
         {!whole && (
           <Select

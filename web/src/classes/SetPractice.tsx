@@ -25,7 +25,9 @@ const BOXES = [
   { value: "thou", label: "leaves in thou" },
   { value: "mixed", label: "both" },
   { value: "angled", label: "leaves bent to 45°" },
-  { value: "stepped", label: "stepped leaves, by 0.05 mm" },
+  { value: "stepped", label: "a set that goes by 0.05 mm" },
+  { value: "steps", label: "metric, and step leaves (tip and body)" },
+  { value: "steps-thou", label: "thou, and step leaves in thou" },
 ];
 const USUAL = {
   level: "prompted",

@@ -50,11 +50,6 @@ export function Adjusting(props: Props) {
             Wiggle its {props.wiggled} <kbd>W</kbd>
           </button>
         )}
-        {role === "brake" && (
-          <button type="button" className="button" onClick={() => act({ do: "push", valve })}>
-            Push back to its detent
-          </button>
-        )}
       </div>
       {adjuster === "screw" && <ScrewWays {...props} />}
       {props.gap === "running" && (

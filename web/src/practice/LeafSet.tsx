@@ -7,12 +7,22 @@ type Props = {
   box: readonly number[];
   inHand: readonly number[];
   unit: Unit;
+  /** Step leaves: tip and body of each. */
+  steps: readonly (readonly number[])[];
+  bodyUm: number | null;
+  onStep: (tipUm: number, bodyUm: number) => void;
+  /** Leaves bent to 45° that lie beside the others; none where there are none. */
+  angledBox: readonly number[];
+  angled: boolean;
+  onAngled: (angled: boolean) => void;
   stacking: boolean;
   onStacking: (stacking: boolean) => void;
   onHold: (leaves: number[]) => void;
 };
 
-export function LeafSet({ box, inHand, unit, stacking, onStacking, onHold }: Props) {
+export function LeafSet(props: Props) {
+  const { inHand, unit, stacking, onStacking, onHold, angled } = props;
+  const box = angled ? props.angledBox : props.box;
   const fan = useRef<HTMLDivElement>(null);
   const held = useRef<HTMLButtonElement>(null);
   const first = inHand[0];
@@ -35,6 +45,16 @@ export function LeafSet({ box, inHand, unit, stacking, onStacking, onHold }: Pro
           />
           stack several
         </label>
+        {props.angledBox.length > 0 && (
+          <label className="tick-line">
+            <input
+              type="checkbox"
+              checked={angled}
+              onChange={(event) => props.onAngled(event.target.checked)}
+            />
+            angled
+          </label>
+        )}
       </div>
       <div className="fan" ref={fan}>
         {box.map((leaf) => (
@@ -43,13 +63,29 @@ export function LeafSet({ box, inHand, unit, stacking, onStacking, onHold }: Pro
             ref={leaf === first ? held : undefined}
             type="button"
             className="blade figures"
-            aria-pressed={inHand.includes(leaf)}
+            aria-pressed={props.bodyUm === null && inHand.includes(leaf)}
             onClick={() => onHold(toggled(inHand, leaf, stacking))}
           >
             {leafWord(leaf, unit)}
           </button>
         ))}
       </div>
+      {props.steps.length > 0 && !angled && (
+        <fieldset className="fan steps">
+          <legend>Step leaves: tip and body</legend>
+          {props.steps.map(([tip = 0, body = 0]) => (
+            <button
+              key={tip}
+              type="button"
+              className="blade figures"
+              aria-pressed={props.bodyUm === body && inHand[0] === tip}
+              onClick={() => props.onStep(tip, body)}
+            >
+              {leafWord(tip, unit)}/{leafWord(body, unit)}
+            </button>
+          ))}
+        </fieldset>
+      )}
     </section>
   );
 }

@@ -1,37 +1,58 @@
 /** The notepad: every valve's figures, first pass, second pass, after; and what is done. */
 
 import { useEffect, useState } from "react";
+import type { Schemas } from "../api/client";
 import { FigureInput } from "../app/FigureInput";
 import { figureOf } from "../app/figures";
 import type { Table } from "../bench/lookup";
 import type { Action, View } from "./useRun";
 
-const COLUMNS = [
-  ["first", "First"],
-  ["second", "Second"],
-  ["after", "After"],
-] as const;
-/** Only brake rockers have a running range to be proved. */
-const RUNNING = ["running", "Running"] as const;
-/** Valves that are pulled shut have a second gap, which is measured and set first. */
-const CLOSING = [
-  ["closing", "Closing"],
-  ["closing-after", "Closing after"],
-] as const;
+type Column = Extract<Action, { do: "write" }>["column"];
+type Need = "closing" | "shim" | "torque" | "brake";
+
+/** In the order in which they are filled in. Some are there only where a valve has what they hold. */
+const COLUMNS: readonly { column: Column; label: string; of: string; need?: Need }[] = [
+  { column: "closing", label: "Closing", of: "Closing reading", need: "closing" },
+  { column: "closing-after", label: "Closing after", of: "Closing after", need: "closing" },
+  { column: "first", label: "First", of: "First reading" },
+  { column: "second", label: "Second", of: "Second reading" },
+  { column: "settled", label: "Settled", of: "Settled figure" },
+  { column: "fitted", label: "Shim fitted", of: "Shim fitted", need: "shim" },
+  { column: "chosen", label: "Shim to fit", of: "Shim to fit", need: "shim" },
+  { column: "after", label: "After", of: "After reading" },
+  { column: "torque", label: "Torque", of: "Torque", need: "torque" },
+  { column: "running", label: "Running", of: "Running reading", need: "brake" },
+];
 
 type Props = {
   table: Table;
+  adjusters: Schemas["RunOut"]["adjusters"];
   view: View;
   chosen: number;
   onChoose: (valve: number) => void;
   act: (action: Action) => unknown;
 };
 
-export function Notepad({ table, view, chosen, onChoose, act }: Props) {
+/** What the valves of a role have, and so what is written of them. */
+function needsOf({ engine }: Table, adjuster: Adjuster | undefined, role: string): Set<Need> {
+  const spec = engine.specs.find((one) => one.role === role);
+  return new Set<Need>([
+    ...(spec?.closing ? (["closing"] as const) : []),
+    ...(adjuster?.kind === "shim" ? (["shim"] as const) : []),
+    ...(adjuster?.locknut_torque_nm ? (["torque"] as const) : []),
+    ...(role === "brake" ? (["brake"] as const) : []),
+  ]);
+}
+
+type Adjuster = Schemas["AdjusterOut"];
+
+export function Notepad({ table, adjusters, view, chosen, onChoose, act }: Props) {
   const written = new Map(view.notes.map((note) => [`${note.valve} ${note.column}`, note.text]));
-  const brakes = table.engine.valves.some((valve) => valve.role === "brake");
-  const closing = new Set(table.engine.specs.filter((spec) => spec.closing).map((s) => s.role));
-  const columns = [...(closing.size > 0 ? CLOSING : []), ...COLUMNS, ...(brakes ? [RUNNING] : [])];
+  const roles = [...new Set(table.engine.valves.map((valve) => valve.role))];
+  const has = new Map(roles.map((role) => [role, needsOf(table, adjusters[role], role)]));
+  const columns = COLUMNS.filter(
+    ({ need }) => need === undefined || roles.some((role) => has.get(role)?.has(need)),
+  );
   const done = new Set(view.valves.filter((valve) => valve.done).map((valve) => valve.valve));
   return (
     <section className="card notepad" aria-label="Notepad">
@@ -40,7 +61,7 @@ export function Notepad({ table, view, chosen, onChoose, act }: Props) {
         <thead>
           <tr>
             <th scope="col">Valve</th>
-            {columns.map(([column, label]) => (
+            {columns.map(({ column, label }) => (
               <th key={column} scope="col">
                 {label}
               </th>
@@ -56,17 +77,16 @@ export function Notepad({ table, view, chosen, onChoose, act }: Props) {
                   {number}
                 </button>
               </th>
-              {columns.map(([column, label]) => (
+              {columns.map(({ column, of, need }) => (
                 <td key={column}>
-                  {(column !== "running" || role === "brake") &&
-                    (!column.startsWith("closing") || closing.has(role)) && (
-                      <Figure
-                        label={`${label} reading of valve ${number}`}
-                        text={written.get(`${number} ${column}`) ?? ""}
-                        differs={column === "second" && differ(written, number)}
-                        onWrite={(text) => act({ do: "write", valve: number, column, text })}
-                      />
-                    )}
+                  {(need === undefined || has.get(role)?.has(need)) && (
+                    <Figure
+                      label={`${of} of valve ${number}`}
+                      text={written.get(`${number} ${column}`) ?? ""}
+                      differs={column === "second" && differ(written, number)}
+                      onWrite={(text) => act({ do: "write", valve: number, column, text })}
+                    />
+                  )}
                 </td>
               ))}
               <td>
@@ -86,14 +106,16 @@ export function Notepad({ table, view, chosen, onChoose, act }: Props) {
         </tbody>
       </table>
       <p className="soft">
-        All valves first, then adjust. Two passes that differ want a third look.
+        All valves first, then adjust. Two passes that differ want a third look: write the figure
+        you settle on.
       </p>
     </section>
   );
 }
 
-/** Whether both passes are written and are not the same figure. */
+/** Whether both passes are written, are not the same figure, and nobody has settled yet. */
 function differ(written: Map<string, string>, valve: number): boolean {
+  if (written.get(`${valve} settled`)) return false;
   const first = written.get(`${valve} first`);
   const second = written.get(`${valve} second`);
   if (!first || !second) return false;

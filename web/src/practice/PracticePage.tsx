@@ -9,6 +9,7 @@ import { PlateFacts } from "../app/PlateFacts";
 import { useUnit } from "../app/session";
 import { OpenForWork } from "../safety/OpenForWork";
 import { Adjusting } from "./Adjusting";
+import { Asked } from "./Asked";
 import { ClosingUp } from "./ClosingUp";
 import { Countdown } from "./Countdown";
 import { CoverOff } from "./CoverOff";
@@ -63,10 +64,18 @@ export default function PracticePage() {
             onChoose={practice.setGap}
           />
         )}
+        <Asked running={running} />
         <InHand practice={practice} />
       </div>
       <Said running={running} turningIsOn={practice.table.engine.turning_is_on} />
-      <Notepad table={table} view={view} chosen={valve} onChoose={setValve} act={act} />
+      <Notepad
+        table={table}
+        adjusters={run.adjusters}
+        view={view}
+        chosen={valve}
+        onChoose={setValve}
+        act={act}
+      />
       <div className="card run-manual">
         <FromTheManual engine={table.engine} />
       </div>
@@ -158,34 +167,53 @@ function InHand({ practice }: { practice: Practice }) {
 }
 
 function Feeling({ practice }: { practice: Practice }) {
-  const { run, view, act, valve, inHand, hold, ask, feel } = practice;
+  const { run, view, act, table, valve, chosen, inHand, hold, ask, feel } = practice;
   const unit = useUnit();
   const [stacking, setStacking] = useState(false);
   const [sound, setSound] = useState(false);
+  const train = chosen && table.engine.trains[chosen.role];
+  // Where every leaf of the box is bent there is nothing to choose.
+  const angledBox = run.angled_um.join() === run.leaves_um.join() ? [] : run.angled_um;
   return (
     <section className="card">
       <FeelPad
         valve={valve}
         gap={practice.gap}
         leaves={inHand}
+        bodyUm={practice.bodyUm}
+        angled={practice.angled}
         unit={unit}
+        part={train?.part ?? "rocker"}
         sound={sound}
         bridged={run.bridged}
         ask={ask}
         act={act}
       />
-      <label className="tick-line">
-        <input
-          type="checkbox"
-          checked={sound}
-          onChange={(event) => setSound(event.target.checked)}
-        />
-        with sound
-      </label>
+      <div className="feel-ways">
+        {train?.push && (
+          <button type="button" className="button" onClick={() => act({ do: "push", valve })}>
+            {chosen?.role === "brake" ? "Push back to its detent" : train.push} <kbd>P</kbd>
+          </button>
+        )}
+        <label className="tick-line">
+          <input
+            type="checkbox"
+            checked={sound}
+            onChange={(event) => setSound(event.target.checked)}
+          />
+          with sound
+        </label>
+      </div>
       <LeafSet
         box={run.leaves_um}
         inHand={inHand}
         unit={unit}
+        steps={run.steps_um}
+        bodyUm={practice.bodyUm}
+        onStep={practice.takeStep}
+        angledBox={angledBox}
+        angled={practice.angled}
+        onAngled={practice.takeAngled}
         stacking={stacking}
         onStacking={setStacking}
         onHold={hold}

@@ -1,24 +1,11 @@
-/** What happened on the run so far, and what is asked before it goes on. */
+/** What happened on the run so far. */
 import type { Running } from "./useRun";
 
-/** What was noticed, newest first; a question before a mistake; what could not be done. */
+/** What was noticed, newest first, and what could not be done. */
 export function Said({ running, turningIsOn }: { running: Running; turningIsOn: string }) {
-  const { lines, problem, asked, waiting, act, retry, leave } = running;
+  const { lines, problem, waiting, retry } = running;
   return (
     <section className="card said" aria-label="What happened">
-      {asked && (
-        <div className="notice calm" role="alert">
-          <p>{asked.says}</p>
-          <div className="ways">
-            <button type="button" className="button main" onClick={leave}>
-              I look again
-            </button>
-            <button type="button" className="button" onClick={() => act(asked.action, true)}>
-              Do it all the same
-            </button>
-          </div>
-        </div>
-      )}
       {problem && (
         <div className="notice" role="alert">
           <p>{problem}</p>

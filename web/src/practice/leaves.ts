@@ -11,6 +11,13 @@ export function sumWords(leavesUm: readonly number[], unit: Unit): string {
   return unit === "mm" ? `${inMm} · ${thou(sumMm)}` : `${thou(sumMm)} · ${inMm}`;
 }
 
+/** A step leaf by its tip and its body, in both units. */
+export function stepWords(tipUm: number, bodyUm: number, unit: Unit): string {
+  const inMm = `${(tipUm / 1000).toFixed(2)}/${(bodyUm / 1000).toFixed(2)} mm`;
+  const inThou = `${leafWord(tipUm, "thou")}/${leafWord(bodyUm, "thou")} thou`;
+  return unit === "mm" ? `${inMm} · ${inThou}` : `${inThou} · ${inMm}`;
+}
+
 export function leafWord(leafUm: number, unit: Unit): string {
   if (unit === "thou") return thou(leafUm / 1000).replace(" thou", "");
   return (leafUm / 1000).toFixed(leafUm % 10 === 0 ? 2 : 3);

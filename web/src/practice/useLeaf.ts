@@ -12,7 +12,14 @@ const STROKE_MS = 700;
 
 export type How = "straight" | "skewed" | "tip" | "one-side";
 export type Ask = { times: number; nearOnly: boolean };
-export type Felt = { feel: string; pull: number; how: How };
+/** feel is the word for it, told only to those who are coached; the others have the pull. */
+export type Felt = {
+  feel: string | null;
+  isIn: boolean;
+  bodyIn: boolean | null;
+  pull: number;
+  how: How;
+};
 
 /** A leaf under way: entered where it has come to a gate, pull once the gap has answered. */
 type Leaf = {
@@ -28,6 +35,9 @@ export type LeafProps = {
   valve: number;
   gap: GapKind;
   leaves: readonly number[];
+  /** Of a step leaf in the hand: its body. */
+  bodyUm: number | null;
+  angled: boolean;
   sound: boolean;
   bridged: boolean;
   /** times counts up when the keyboard asks for a feel. */
@@ -35,7 +45,8 @@ export type LeafProps = {
   act: (action: Action, sure?: boolean) => Promise<Acted | null>;
 };
 
-export function useLeaf({ valve, gap, leaves, sound, bridged, ask, act }: LeafProps) {
+export function useLeaf(props: LeafProps) {
+  const { valve, gap, leaves, bodyUm, angled, sound, bridged, ask, act } = props;
   const drawn = useRef<SVGPathElement>(null);
   const from = useRef<{ x: number; y: number } | null>(null);
   const leaf = useRef<Leaf>({ ...OUT });
@@ -59,12 +70,13 @@ export function useLeaf({ valve, gap, leaves, sound, bridged, ask, act }: LeafPr
 
   async function enter(how: How) {
     leaf.current.how = how;
-    const acted = await act({ do: "try", valve, leaves_um: [...leaves], how, gap });
+    const tool = { ...(bodyUm === null ? {} : { body_um: bodyUm }), ...(angled ? { angled } : {}) };
+    const acted = await act({ do: "try", valve, leaves_um: [...leaves], how, gap, ...tool });
     if (acted === null) {
       away();
       return;
     }
-    const told = { feel: String(acted.facts.feel), pull: Number(acted.facts.pull), how };
+    const told = feltOf(acted.facts, how);
     leaf.current.pull = told.pull;
     setFelt(told);
     if (sound) rasp(told.pull);
@@ -120,7 +132,7 @@ export function useLeaf({ valve, gap, leaves, sound, bridged, ask, act }: LeafPr
   useLayoutEffect(() => {
     setFelt(null);
     away();
-  }, [valve, gap, leaves]);
+  }, [valve, gap, leaves, bodyUm, angled]);
   useEffect(() => {
     if (ask.times > 0) latest.current(ask.nearOnly);
   }, [ask]);
@@ -138,4 +150,17 @@ export function useLeaf({ valve, gap, leaves, sound, bridged, ask, act }: LeafPr
     },
   };
   return { drawn, felt, handlers };
+}
+
+/** What the server tells of a leaf: to some in a word, to all whether it is in, and how it pulls. */
+function feltOf(facts: Acted["facts"], how: How): Felt {
+  const feel = facts.feel === undefined ? null : String(facts.feel);
+  const body = facts.body_in ?? (facts.body_feel === undefined ? null : facts.body_feel !== "no");
+  return {
+    feel,
+    isIn: feel === null ? facts.is_in === true : feel !== "no",
+    bodyIn: typeof body === "boolean" ? body : null,
+    pull: Number(facts.pull),
+    how,
+  };
 }

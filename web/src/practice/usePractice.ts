@@ -22,7 +22,13 @@ export function usePractice(runId: number) {
   );
   const table = useDotted(found, view.dots_deg);
   const [valve, setValve] = useState(table.engine.valves[0]?.number ?? 1);
-  const [inHand, hold] = useState<number[]>(() => [nearestToSpec(run.leaves_um, table)]);
+  const [inHand, setInHand] = useState<number[]>(() => [nearestToSpec(run.leaves_um, table)]);
+  const [bodyUm, setBody] = useState<number | null>(null);
+  const [angled, setAngled] = useState(false);
+  const hold = useCallback((leaves: number[]) => {
+    setInHand(leaves);
+    setBody(null);
+  }, []);
   const [wanted, setGap] = useState<GapKind>("opening");
   const [tool, setTool] = useState<Tool>("feel");
   const [ask, setAsk] = useState<Ask>({ times: 0, nearOnly: false });
@@ -42,7 +48,9 @@ export function usePractice(runId: number) {
     gap,
     numbers: table.engine.valves.map((one) => one.number),
     onValve: setValve,
-    box: run.leaves_um,
+    box: angled ? run.angled_um : run.leaves_um,
+    angled,
+    push: table.engine.trains[roleOf(table, valve)]?.push ?? "",
     inHand,
     onHold: hold,
     onFeel: (nearOnly) => {
@@ -59,6 +67,17 @@ export function usePractice(runId: number) {
   return {
     ...{ gaps, gap, setGap },
     ...{ running, run, view, act, table, valve, setValve, chosen, inHand, hold, tool, setTool },
+    ...{ bodyUm, angled },
+    takeStep: (tipUm: number, body: number) => {
+      setInHand([tipUm]);
+      setBody(body);
+    },
+    takeAngled: (wanted: boolean) => {
+      setAngled(wanted);
+      setBody(null);
+      const box = wanted ? run.angled_um : run.leaves_um;
+      setInHand(([held = 250]) => [nearest(box, held)]);
+    },
     ...{ ask, feel, late, timeUp, keysShown, setKeysShown },
     work: { engineId: run.engine_id, version: run.engine_version, standId: null },
   };
@@ -80,9 +99,16 @@ function nearestToSpec(
   table: { engine: { specs: { low_mm: number; high_mm: number }[] } },
 ): number {
   const spec = table.engine.specs[0];
-  const middleUm = spec ? (spec.low_mm + spec.high_mm) * 500 : 250;
+  return nearest(box, spec ? (spec.low_mm + spec.high_mm) * 500 : 250);
+}
+
+function nearest(box: readonly number[], wantedUm: number): number {
   return box.reduce(
-    (best, leaf) => (Math.abs(leaf - middleUm) < Math.abs(best - middleUm) ? leaf : best),
+    (best, leaf) => (Math.abs(leaf - wantedUm) < Math.abs(best - wantedUm) ? leaf : best),
     box[0] ?? 250,
   );
+}
+
+function roleOf({ engine }: Specs, number: number): string {
+  return engine.valves.find((valve) => valve.number === number)?.role ?? "";
 }

@@ -16,6 +16,9 @@ type Keys = {
   numbers: number[];
   onValve: (valve: number) => void;
   box: readonly number[];
+  angled: boolean;
+  /** What a hand does before the leaf goes in; empty where nothing. */
+  push: string;
   inHand: readonly number[];
   onHold: (leaves: number[]) => void;
   onFeel: (nearOnly: boolean) => void;
@@ -29,6 +32,7 @@ export const PRACTICE_KEYS: readonly [string, string][] = [
   ["V, Shift V", "the next valve, the one before"],
   ["W", "wiggle it, where there is something to wiggle; turn the closing shim"],
   ["[ ]", "a thinner, a thicker leaf"],
+  ["P", "press the push rod's slack out, lift the follower"],
   ["F", "feel: push the leaf in, through both sides of a bridge"],
   ["Shift F", "feel the near side of a bridge only"],
   ["L, Shift L", "loosen, tighten the lock nut"],
@@ -69,7 +73,9 @@ function press(keys: Keys, { key, shiftKey }: KeyboardEvent): boolean {
     "]": () => keys.onHold([neighbour(box, held, 1)]),
     f: () => keys.onFeel(shiftKey),
     l: () => act({ do: shiftKey ? "tighten" : "loosen", valve }),
-    s: () => act({ do: "set", valve, leaves_um: [...inHand] }),
+    p: () => keys.push && act({ do: "push", valve }),
+    s: () =>
+      act({ do: "set", valve, leaves_um: [...inHand], ...(keys.angled ? { angled: true } : {}) }),
     z: () => act({ do: "zero", valve }),
     d: () => act({ do: "done", valve }),
     "?": keys.onKeys,

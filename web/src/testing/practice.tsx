@@ -69,6 +69,8 @@ export const RUN = {
   engine_version: 1,
   level: "alone",
   leaves_um: [200, 250, 300],
+  steps_um: [],
+  angled_um: [],
   stack_help: false,
   bridged: false,
   marks: TABLE.engine.marks,

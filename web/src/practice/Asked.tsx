@@ -1,0 +1,27 @@
+/** A question before a mistake becomes costly: asked and answered in the pad, under the thumb. */
+import { useEffect, useRef } from "react";
+import type { Running } from "./useRun";
+
+export function Asked({ running }: { running: Running }) {
+  const { asked, act, leave } = running;
+  const first = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (asked === null) return;
+    first.current?.scrollIntoView?.({ block: "nearest" });
+    first.current?.focus({ preventScroll: true });
+  }, [asked]);
+  if (asked === null) return null;
+  return (
+    <div className="notice calm asked" role="alert">
+      <p>{asked.says}</p>
+      <div className="ways">
+        <button ref={first} type="button" className="button main" onClick={leave}>
+          I look again
+        </button>
+        <button type="button" className="button" onClick={() => act(asked.action, true)}>
+          Do it all the same
+        </button>
+      </div>
+    </div>
+  );
+}
