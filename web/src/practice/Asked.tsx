@@ -4,15 +4,16 @@ import type { Running } from "./useRun";
 
 export function Asked({ running }: { running: Running }) {
   const { asked, act, leave } = running;
+  const whole = useRef<HTMLDivElement>(null);
   const first = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     if (asked === null) return;
-    first.current?.scrollIntoView?.({ block: "nearest" });
+    whole.current?.scrollIntoView?.({ block: "nearest" });
     first.current?.focus({ preventScroll: true });
   }, [asked]);
   if (asked === null) return null;
   return (
-    <div className="notice calm asked" role="alert">
+    <div ref={whole} className="notice calm asked" role="alert">
       <p>{asked.says}</p>
       <div className="ways">
         <button ref={first} type="button" className="button main" onClick={leave}>

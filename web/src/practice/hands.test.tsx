@@ -79,7 +79,7 @@ describe("a question before a mistake", () => {
     const user = userEvent.setup();
     const calls = run((call, count) =>
       (call.body as { sure: boolean }).sure
-        ? answered(3 + count)
+        ? answered(3 + count, { facts: { feel: "drag", pull: 0.5, total_um: 250 } })
         : answered(3, { asks: "Is valve 1 on its heel here?" }),
     );
     await screen.findByText("Rocked on.");
@@ -92,6 +92,8 @@ describe("a question before a mistake", () => {
     await user.click(within(asked).getByRole("button", { name: "Do it all the same" }));
     await waitFor(() => expect(sent(calls).at(-1)?.sure).toBe(true));
     expect(screen.queryByRole("alert")).toBeNull();
+    // The leaf that waited for the answer is felt in the pad.
+    await waitFor(() => expect(screen.getByTestId("feel").textContent).toContain("drag"));
   });
 });
 

@@ -60,6 +60,8 @@ export function useRun(runId: number) {
   const [problem, setProblem] = useState<string | null>(null);
   const [asked, setAsked] = useState<{ says: string; action: Action } | null>(null);
   const [isWaiting, setIsWaiting] = useState(false);
+  /** Whoever waits for an action that is asked about: answered once it is done, or left. */
+  const pending = useRef<((acted: Acted | null) => void) | null>(null);
   const step = useRef(run.view.step);
   const queue = useRef<Waiting[]>([]);
 
@@ -94,7 +96,7 @@ export function useRun(runId: number) {
           continue;
         }
         setAsked({ says: acted.asks, action: sent.action });
-        answer(null);
+        pending.current = answer;
       } catch (error) {
         setProblem(sentence(error));
         if (isAway(error)) throw error;
@@ -113,7 +115,14 @@ export function useRun(runId: number) {
   const act = useCallback(
     (action: Action, sure = false): Promise<Acted | null> => {
       setAsked(null);
-      return new Promise((answer) => {
+      const waits = pending.current;
+      pending.current = null;
+      if (!sure) waits?.(null);
+      return new Promise((told) => {
+        const answer = (acted: Acted | null) => {
+          if (sure) waits?.(acted);
+          told(acted);
+        };
         queue.current.push({ key: newKey(), step: null, action, sure, answer });
         keep(runId, queue.current);
         sender.now();
@@ -143,7 +152,11 @@ export function useRun(runId: number) {
     waiting: isWaiting,
     act,
     retry: () => sender.now(),
-    leave: () => setAsked(null),
+    leave: () => {
+      setAsked(null);
+      pending.current?.(null);
+      pending.current = null;
+    },
   };
 }
 
