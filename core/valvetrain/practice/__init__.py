@@ -38,6 +38,7 @@ from valvetrain.practice.setup import (
 )
 from valvetrain.practice.state import ShimSeat, State, first_state
 from valvetrain.practice.view import SeenValve, View, view
+from valvetrain.practice.walk import Step, next_step
 
 __all__ = [
     "ACTIONS",
@@ -60,6 +61,7 @@ __all__ = [
     "SetupError",
     "ShimSeat",
     "State",
+    "Step",
     "ValveTruth",
     "View",
     "advise",
@@ -72,6 +74,7 @@ __all__ = [
     "first_state",
     "margin_now_deg",
     "move_faults",
+    "next_step",
     "read_action",
     "replay",
     "told_while",

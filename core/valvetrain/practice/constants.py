@@ -35,6 +35,17 @@ WARM_MM = {Role.INTAKE: 0.04, Role.EXHAUST: 0.07, Role.BRAKE: 0.07}
 COOLING_H = 2.0
 """In so many hours a warm head loses all but 1/e (37 %) of its warmth. Standing overnight leaves
 nothing of it."""
+OVERNIGHT_H = 14.0
+"""From closing time to the next morning."""
+THIN_LEAF_UM = 1000
+"""Up to here a leaf is thin: thicker ones are stacked with one of these. Chosen."""
+MOST_TRIES = 5
+"""So often a valve is set in the shown job before it is left: two or three tries are usual."""
+NEAR_LIMIT_MM = 0.004
+"""A gap that is found so near outside a limit is not changed for it, and one that is set is brought
+so far inside: a hand tells no better."""
+SAME_PLACE_DEG = 0.5
+"""Nearer than this to a place the crank stands there. Chosen."""
 WARM_FELT_MM = 0.01
 """From here on what warmth takes of a gap is a leaf's step, and spoils a figure."""
 HAND_WARM = 0.15

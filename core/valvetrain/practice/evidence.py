@@ -37,6 +37,8 @@ class Felt(NamedTuple):
     step: int
     leaf: LeafTry
     margin_deg: float
+    pull: float = 0.0
+    """How hard it was held, 0 to 1."""
 
 
 class Chain(NamedTuple):
@@ -129,9 +131,10 @@ def _felt(setup: Setup, stretch: Stretch) -> Iterator[Felt]:
     thick = [(sum(action.leaves_um), facts["feel"])]
     if "body_feel" in facts:
         thick.append((action.body_um, facts["body_feel"]))
+    pull = float(str(facts.get("pull", 0.0)))
     for leaf_um, feel in thick:
         leaf = LeafTry(Decimal(leaf_um) / UM_PER_MM, Feel(str(feel)))
-        yield Felt(stretch.before.step + 1, leaf, margin)
+        yield Felt(stretch.before.step + 1, leaf, margin, pull)
 
 
 def supports(setup: Setup, stint: Stint, figure_mm: Decimal) -> bool:
@@ -156,7 +159,7 @@ def supports(setup: Setup, stint: Stint, figure_mm: Decimal) -> bool:
 def _between(chain: Sequence[Felt], smallest_mm: Decimal) -> tuple[Decimal | None, Decimal | None]:
     lows: list[Decimal] = []
     highs: list[Decimal] = []
-    for _, (leaf_mm, feel), _ in chain:
+    for _, (leaf_mm, feel), *_ in chain:
         if feel.goes:
             lows.append(leaf_mm)
         else:

@@ -29,11 +29,13 @@ from valvetrain.practice import (
     RefusedActionError,
     Setup,
     State,
+    Step,
     View,
     advise,
     apply,
     asks,
     debrief,
+    next_step,
     read_action,
     told_while,
     view,
@@ -162,6 +164,16 @@ def advice(user: User, run_id: int, valve: int, gap: GapKind = "opening") -> Adv
     if valve not in setup.place:
         raise NotFoundError(f"This engine has no valve {valve}.")
     return advise(setup, valve, stretches(setup, done_in(run.id)), gap)
+
+
+def walk(user: User, run_id: int) -> Step | None:
+    """The next step of the whole job and why, where the instructor lets Edrix show it; None once
+    the run is over."""
+    run = own_run(user, run_id)
+    setup = setup_of(run)
+    if setup.level != "shown":
+        raise NotAllowedError("Nobody shows the next step in this run: that is for you to find.")
+    return next_step(setup, stretches(setup, done_in(run.id)))
 
 
 def stack_for(user: User, run_id: int, target: str, unit: str) -> tuple[Stack, list[int]]:

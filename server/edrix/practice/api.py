@@ -21,6 +21,7 @@ from edrix.practice.schemas import (
     RunOut,
     RunRowOut,
     StackOut,
+    WalkOut,
 )
 from edrix.problems import Problem
 from valvetrain.practice import GapKind
@@ -118,6 +119,12 @@ def advice(
 ) -> dict[str, Any]:
     """The next leaf and what it would prove, at the level that shows it."""
     return AdviceOut.of(acting.advice(user_of(request), run_id, valve, gap))
+
+
+@router.get("/runs/{run_id}/walk", response={200: WalkOut, **REFUSALS}, operation_id="walk")
+def walk(request: HttpRequest, run_id: int) -> dict[str, Any]:
+    """What to do next in the whole job, and why, at the level that shows it."""
+    return WalkOut.of(acting.walk(user_of(request), run_id))
 
 
 @router.get("/runs/{run_id}/stack", response={200: StackOut, **REFUSALS}, operation_id="stackFor")

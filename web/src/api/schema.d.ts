@@ -1115,6 +1115,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/walk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Walk
+         * @description What to do next in the whole job, and why, at the level that shows it.
+         */
+        get: operations["walk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/stack": {
         parameters: {
             query?: never;
@@ -4134,6 +4154,35 @@ export interface components {
             says: string;
             /** Proves */
             proves: string;
+        };
+        /**
+         * TermOut
+         * @description A word of the trade as it stands in the text, and what it means.
+         */
+        TermOut: {
+            /** Word */
+            word: string;
+            /** Means */
+            means: string;
+        };
+        /**
+         * WalkOut
+         * @description The next step of the shown job; says is null once the run is over, action where only the
+         *     student's own hand can do it.
+         */
+        WalkOut: {
+            /** Says */
+            says: string | null;
+            /** Why */
+            why: string;
+            /** Action */
+            action: (components["schemas"]["TurnAction"] | components["schemas"]["RockAction"] | components["schemas"]["WiggleAction"] | components["schemas"]["PushAction"] | components["schemas"]["PaintAction"] | components["schemas"]["WaitAction"] | components["schemas"]["LookAction"] | components["schemas"]["TryAction"] | components["schemas"]["LoosenAction"] | components["schemas"]["TightenAction"] | components["schemas"]["ScrewAction"] | components["schemas"]["SetByLeafAction"] | components["schemas"]["ZeroAction"] | components["schemas"]["TakeShimAction"] | components["schemas"]["ReadShimAction"] | components["schemas"]["FitShimAction"] | components["schemas"]["CamsAction"] | components["schemas"]["LockCrankAction"] | components["schemas"]["DoneAction"] | components["schemas"]["WriteAction"] | components["schemas"]["CountToolsAction"] | components["schemas"]["ToolOffAction"] | components["schemas"]["CoverAction"] | components["schemas"]["FirstStartAction"]) | null;
+            /** Valve */
+            valve: number | null;
+            /** Gap */
+            gap: string;
+            /** Terms */
+            terms: components["schemas"]["TermOut"][];
         };
         /** StackOut */
         StackOut: {
@@ -9200,6 +9249,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AdviceOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    walk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkOut"];
                 };
             };
             /** @description Forbidden */

@@ -1,0 +1,221 @@
+"""The whole job, step by step, as an instructor would show it: what next, and why.
+
+For the level *shown*. It goes by what the student has done and felt, and by what anybody sees at
+the engine; of what is hidden it knows only what a hand finds out at once: a head that is warm, a
+straight leaf that does not get in, a follower that hangs.
+"""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from valvetrain.angles import CYCLE_DEG, Stroke
+from valvetrain.engine import Valve
+from valvetrain.heel import ValveState, valve_margin_deg
+from valvetrain.looks import GEAR
+from valvetrain.practice import actions as a
+from valvetrain.practice.constants import OVERNIGHT_H, SAME_PLACE_DEG, WARM_FELT_MM
+from valvetrain.practice.evidence import history
+from valvetrain.practice.measuring import margin_now_deg, warm_mm
+from valvetrain.practice.proved import Proved, mm_text, next_leaves_um, proved
+from valvetrain.practice.run import Stretch
+from valvetrain.practice.setup import Setup
+from valvetrain.practice.state import first_state
+from valvetrain.practice.walk_adjusting import adjust, cams_in, is_open
+from valvetrain.practice.walk_step import Step, Told, leaf_text, try_step
+from valvetrain.sequences import make_plan
+from valvetrain.sequences.recognise import place_words
+from valvetrain.signs import signs_of
+from valvetrain.turned import hand_turning
+
+__all__ = ["Step", "next_step"]
+
+
+class _Item(NamedTuple):
+    """One gap to be measured or set."""
+
+    valve: Valve
+    gap: a.GapKind
+
+
+def next_step(setup: Setup, run: Sequence[Stretch]) -> Step | None:
+    """What to do next and why; None once the engine has been started."""
+    last = run[-1].after if run else first_state(setup)
+    if last.started:
+        return None
+    told = Told(setup, run, last, history(setup, run))
+    if last.closed:
+        return _start(told)
+    begun = last.cams_out or any(is_open(told, one.valve, one.gap) for one in _items(told))
+    if begun:
+        # Whatever was begun is finished first, even where it was begun too early.
+        return _adjust_all(told)
+    return _cool(told) or _measure_all(told) or _adjust_all(told) or _close_up(told)
+
+
+def _items(told: Told) -> list[_Item]:
+    """Every gap that is set, valve by valve; the closing one first, since it moves the other."""
+    engine = told.setup.engine
+    return [
+        _Item(valve, gap)
+        for valve in engine.valves
+        if not engine.adjuster(valve.number).adjusts_itself
+        for gap in _gaps_of(told, valve)
+    ]
+
+
+def _gaps_of(told: Told, valve: Valve) -> tuple[a.GapKind, ...]:
+    return ("closing", "opening") if valve.role in told.setup.engine.closing else ("opening",)
+
+
+def _cool(told: Told) -> Step | None:
+    roles = told.setup.engine.roles
+    if all(warm_mm(told.setup, told.last, role) <= WARM_FELT_MM for role in roles):
+        return None
+    return Step(
+        "The head is warm to the hand: let the engine stand overnight.",
+        "Its spec is for a cold engine, and a warm gap is not corrected in the head.",
+        a.Wait(OVERNIGHT_H),
+    )
+
+
+def _measure_all(told: Told) -> Step | None:
+    """Every gap is measured and written before anything is changed; what was changed already is
+    past that."""
+    column = {"opening": "first", "closing": "closing"}
+    open_ = [
+        one
+        for one in _items(told)
+        if not told.note(one.valve.number, column[one.gap])
+        and next(told.changes(one.valve.number), None) is None
+    ]
+    if not open_:
+        return None
+    here = [one for one in open_ if margin_now_deg(told.setup, told.last, one.valve.number) >= 0]
+    if not here:
+        return _turn_to(told, open_)
+    item = here[0]
+    step = measure(told, item.valve, item.gap)
+    if isinstance(step, Step):
+        return step
+    text = leaf_text(step)
+    return Step(
+        f"Write {text} for valve {item.valve.number}.",
+        "All valves are measured and written down before anything is changed: then the record "
+        "shows how the engine was found.",
+        a.Write(item.valve.number, column[item.gap], text),  # type: ignore[arg-type]
+        item.valve.number,
+        item.gap,
+    )
+
+
+def measure(told: Told, valve: Valve, gap: a.GapKind) -> Step | Proved:
+    """The next leaf at this valve, which stands on its heel; what its leaves prove once they lie
+    next to each other."""
+    number = valve.number
+    if (step := _let_go(told, valve, gap)) is not None:
+        return step
+    found = proved(told.setup, told.history, number, gap)
+    leaves_um = next_leaves_um(told.setup, number, found, gap)
+    if leaves_um is None:
+        return found
+    return try_step(told, valve, leaves_um, gap, found.says(mm_text(sum(leaves_um))))
+
+
+def _let_go(told: Told, valve: Valve, gap: a.GapKind) -> Step | None:
+    """What a hand sees to before the leaf goes in."""
+    place = told.setup.place[valve.number]
+    gear = GEAR[told.setup.engine.train(valve.number)]
+    if gap == "closing" or told.last.seats[place].detent:
+        return None
+    if valve.role == "brake":
+        says, why = "Push the brake rocker back to its detent", "Hanging off it, it hides its gap."
+    elif gear.has_rod:
+        says = "Press its push rod down"
+        why = "Oil holds the rod up: its slack would hide part of the gap from the leaf."
+    elif told.setup.hidden[place].slack_mm:
+        says, why = f"Lift its {gear.part}", "It hangs on its lobe, and hides part of the gap."
+    else:
+        return None
+    return Step(f"Valve {valve.number}: {says[0].lower()}{says[1:]}.", why, a.Push(valve.number),
+                valve.number)  # fmt: skip
+
+
+def _turn_to(told: Told, items: Sequence[_Item]) -> Step:
+    """On to the nearest place at which one of these valves may be measured."""
+    if told.last.crank_locked:
+        return Step(
+            "Take the locking pin out, and free the crank.",
+            "Turned against it, pin and crank break.",
+            a.LockCrank(locked=False),
+        )
+    places = [(_ahead_deg(told, deg), deg, one.valve) for one in items for deg in _at(told, one)]
+    ahead_deg, at_deg, valve = min(places, key=lambda place: place[0])
+    engine = told.setup.engine
+    signs = signs_of(engine, Stroke.POWER, dict.fromkeys(engine.roles, ValveState.HEEL))
+    sign = signs.followers or signs.rods or signs.lobes or signs.air
+    return Step(
+        f"Turn the crank on by {ahead_deg:.0f}°: {place_words(engine, at_deg)}.",
+        f"There valve {valve.number} is on its heel, where alone a gap may be measured. The sign: "
+        f"{sign}.",
+        a.Turn(ahead_deg),
+        valve.number,
+    )
+
+
+def _at(told: Told, item: _Item) -> list[float]:
+    """Crank angles at which a valve may be measured: firing TDC where it is on its heel there, and
+    where its lobe points away."""
+    engine, valve = told.setup.engine, item.valve
+    fires_deg = engine.fire_deg[valve.cylinder]
+    places = [fires_deg] if valve_margin_deg(engine, valve, fires_deg) >= 0 else []
+    if not places or abs(_ahead_deg(told, fires_deg)) < SAME_PLACE_DEG:
+        stops = make_plan(engine, "lobe-away").stops
+        places = [stop.crank_deg for stop in stops if valve.number in stop.valves] or places
+    return [deg for deg in places if _ahead_deg(told, deg) >= SAME_PLACE_DEG] or places
+
+
+def _ahead_deg(told: Told, at_deg: float) -> float:
+    return (at_deg - told.last.crank_deg) % CYCLE_DEG
+
+
+def _adjust_all(told: Told) -> Step | None:
+    for item in _items(told):
+        step = adjust(told, item.valve, item.gap, measure=measure, turn_to=_to_valve)
+        if step is not None:
+            return step
+    return cams_in() if told.last.cams_out else None
+
+
+def _to_valve(told: Told, valve: Valve) -> Step:
+    return _turn_to(told, [_Item(valve, "opening")])
+
+
+def _close_up(told: Told) -> Step | None:
+    last, turning = told.last, hand_turning(told.setup.engine)
+    if last.crank_locked:
+        return _turn_to(told, [_items(told)[0]])
+    if not last.tools_counted:
+        return Step(
+            "Count the leaves and the spanners.",
+            "What is missing lies under the cover, and is found by the engine.",
+            a.CountTools(),
+        )
+    if last.tool_on:
+        return Step(
+            f"{turning.off}.",
+            "Left on, it is thrown off by the first start.",
+            a.ToolOff(),
+        )
+    return Step(
+        "Put the cover on, its gasket looked at.",
+        "Without it oil is all over the bench, and dirt in the head.",
+        a.Cover(on=True),
+    )
+
+
+def _start(told: Told) -> Step | None:
+    return Step(
+        "Start the engine, and listen.",
+        "Every valve is proved and written down; the first start only confirms it.",
+        a.FirstStart(),
+    )
