@@ -17,6 +17,8 @@ class Term(NamedTuple):
 
 
 TERMS = (
+    Term("valve", "Lets air into the cylinder, or burnt gas out of it; a spring closes it, the cam "
+         "opens it.", ("valves",)),
     Term("heel", "The round back of the cam. Only while the follower rides on it does the valve "
          "have its clearance.", ("heels",)),
     Term("lobe", "The raised part of the cam, which opens the valve. On it there is no gap.",

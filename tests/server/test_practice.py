@@ -481,3 +481,19 @@ def test_a_run_is_taken_away_as_a_file_that_replays_to_the_same(school, browsers
     other = browsers["instructor"].get(f"/api/runs/{school.run_id}/run.json")
     assert other.status_code == 409
     assert "other practice rules" in other.json()["detail"]
+
+
+def test_the_shown_job_is_told_step_by_step_and_at_no_other_level(run, school, browsers):
+    path = f"/api/runs/{run.id}/walk"
+    refused = browsers["student"].get(path)
+    assert refused.status_code == 403
+    assert "that is for you to find" in refused.json()["detail"]
+    run = Run(browsers["student"], make(school, title="The whole job", level="shown").id)
+    path = f"/api/runs/{run.id}/walk"
+    first = browsers["student"].get(path).json()
+    assert first["why"]
+    run.do(first["action"].pop("do"), **first["action"])
+    second = browsers["student"].get(path).json()
+    assert second["says"] != first["says"]
+    words = {term["word"] for term in first["terms"] + second["terms"]}
+    assert words & {"crank", "heel", "leaf", "gap", "push rod"}

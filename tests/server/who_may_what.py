@@ -214,6 +214,11 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 404, 404, 403, 404, 404),
     ),
     (
+        "see the next step of the shown job",
+        ("GET", lambda s: f"/api/runs/{s.run_id}/walk", nothing),
+        (401, 404, 404, 403, 404, 404),
+    ),
+    (
         "be helped with a stack where nobody helps",
         ("GET", lambda s: f"/api/runs/{s.run_id}/stack?target=0.28", nothing),
         (401, 404, 404, 403, 404, 404),

@@ -27,6 +27,10 @@ class Proved(NamedTuple):
     high_um: int | None
     tried: bool
     held_mm: tuple[float, ...] = ()
+    low_held: bool = False
+    high_held: bool = False
+    """Whether the thickest that went dragged, and the thinnest that did not went by force: the gap
+    is near."""
 
     @property
     def estimate_mm(self) -> float:
@@ -59,10 +63,18 @@ def mm_text(leaf_um: int) -> str:
 def proved(setup: Setup, of: History, valve: int, gap: a.GapKind = "opening") -> Proved:
     """By the leaves that were tried on the heel, where the crank now stands."""
     felt = [one for one in felt_here(of, valve, gap) if one.margin_deg >= 0 or gap == "closing"]
-    went = [_um(one) for one in felt if one.leaf.feel.goes]
-    refused = [_um(one) for one in felt if not one.leaf.feel.goes]
+    went = {_um(one): one.leaf.feel for one in felt if one.leaf.feel.goes}
+    refused = {_um(one): one.leaf.feel for one in felt if not one.leaf.feel.goes}
     held = [says for one in felt if (says := held_mm(one)) is not None]
-    return Proved(max(went, default=0), min(refused, default=None), bool(felt), tuple(held))
+    low, high = max(went, default=0), min(refused, default=None)
+    return Proved(
+        low,
+        high,
+        bool(felt),
+        tuple(held),
+        low_held=went.get(low) == "drag",
+        high_held=high is not None and refused[high] == "tight",
+    )
 
 
 def _um(felt: Felt) -> int:
@@ -108,6 +120,10 @@ def next_leaves_um(
         spec = setup.engine.closing[role] if gap == "closing" else setup.engine.clearance[role]
         wanted_um = float(spec.middle_mm) * float(UM_PER_MM)
         return made[min(box, key=lambda size: abs(size - wanted_um))]
+    if found.low_held:
+        return made[between[0]]
+    if found.high_held:
+        return made[between[-1]]
     if found.high_um is None:
         # Upwards by larger steps, as a hand does; downwards by halves.
         return made[between[min(len(between) - 1, 2)]]

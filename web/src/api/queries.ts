@@ -442,6 +442,13 @@ export const debriefQuery = (runId: number) =>
 /** Which gap of a valve: the one that all have, or one of those that only some have. */
 export type GapKind = "opening" | "closing" | "running";
 
+export const walkQuery = (runId: number, step: number) =>
+  queryOptions({
+    queryKey: keys.ofRun(runId, "walk", step),
+    queryFn: () => unwrap(api.GET("/api/runs/{run_id}/walk", ofRun(runId))),
+    placeholderData: keepPreviousData,
+  });
+
 export const adviceQuery = (runId: number, valve: number, gap: GapKind, step: number) =>
   queryOptions({
     queryKey: keys.ofRun(runId, "advice", valve, gap, step),

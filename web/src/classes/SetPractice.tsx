@@ -15,7 +15,7 @@ type Wish = Omit<Schemas["PracticeIn"], "faults" | "attempts"> & { again?: boole
 type Props = { classId: number; open: boolean; onClose: () => void };
 
 const LEVELS = [
-  { value: "shown", label: "shown: the next leaf is named" },
+  { value: "shown", label: "shown: every step of the job, and why" },
   { value: "prompted", label: "prompted: asked before a costly mistake" },
   { value: "alone", label: "alone: nothing until the end" },
   { value: "test", label: "test: timed, nothing until the end" },

@@ -23,6 +23,7 @@ import { StackHelp } from "./StackHelp";
 import { Turning } from "./Turning";
 import { type Practice, type Tool, usePractice } from "./usePractice";
 import { PRACTICE_KEYS } from "./usePracticeKeys";
+import { Walk } from "./Walk";
 import "./practice.css";
 
 const TOOLS: readonly { value: Tool; label: string }[] = [
@@ -50,6 +51,7 @@ export default function PracticePage() {
       )}
       <CoverOff table={table} view={view} chosen={valve} onChoose={setValve} />
       <div className="hand-side">
+        {run.level === "shown" && <Walk practice={practice} />}
         <Choice
           label="Tools"
           options={toolsOf(view)}
@@ -90,7 +92,7 @@ export default function PracticePage() {
 }
 
 const LEVELS: Record<string, string> = {
-  shown: "shown: the next leaf is named",
+  shown: "shown: every step, and why",
   prompted: "prompted: asked before a mistake costs",
   alone: "alone: nothing is said until the end",
   test: "test: nothing is said, and the time counts",
@@ -219,7 +221,8 @@ function Feeling({ practice }: { practice: Practice }) {
         onHold={hold}
       />
       {run.stack_help && <StackHelp runId={run.id} onHold={hold} />}
-      {run.level === "shown" && (
+      {/* Where the shown job is about another valve than the one in hand. */}
+      {run.level === "shown" && practice.shownValve !== valve && (
         <Shown
           runId={run.id}
           valve={valve}

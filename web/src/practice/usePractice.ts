@@ -25,6 +25,7 @@ export function usePractice(runId: number) {
   const [inHand, setInHand] = useState<number[]>(() => [nearestToSpec(run.leaves_um, table)]);
   const [bodyUm, setBody] = useState<number | null>(null);
   const [angled, setAngled] = useState(false);
+  const [shownValve, showValve] = useState<number | null>(null);
   const hold = useCallback((leaves: number[]) => {
     setInHand(leaves);
     setBody(null);
@@ -67,7 +68,7 @@ export function usePractice(runId: number) {
   return {
     ...{ gaps, gap, setGap },
     ...{ running, run, view, act, table, valve, setValve, chosen, inHand, hold, tool, setTool },
-    ...{ bodyUm, angled },
+    ...{ bodyUm, angled, shownValve, showValve },
     takeStep: (tipUm: number, body: number) => {
       setInHand([tipUm]);
       setBody(body);
