@@ -21,6 +21,7 @@ from edrix.longforms.api import router as longforms
 from edrix.marking.api import router as marking
 from edrix.marking.rubric_api import router as rubrics
 from edrix.practice.api import router as practice
+from edrix.practice.blind_api import router as blind_feel
 from edrix.practice.weights_api import router as practice_weights
 from edrix.problems import install_handlers
 from edrix.progress.api import router as progress
@@ -37,7 +38,7 @@ api = new_api(SignedIn())
 install_handlers(api)
 ROUTERS = (
     accounts, staff, shop, longforms, engines, classes, stands, drills, safety, practice,
-    practice_weights, sheets,
+    practice_weights, blind_feel, sheets,
     marking, rubrics, intake, studies, files, reports, archives, progress, qr,
 )  # fmt: skip
 for router in ROUTERS:

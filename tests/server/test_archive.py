@@ -47,6 +47,8 @@ def full(school, browsers):
     ines.send("POST", f"/api/sheets/{school.sheet.id}/answers", answer)
     rubric = {"rubric": {"items": [{"part": "reading", "weight": 2}]}, "based_on": 0}
     tove.send("POST", f"/api/sheets/{school.sheet.id}/rubric", rubric)
+    felt = ines.send("POST", f"/api/classes/{school.class_a}/blind-feel", {}).json()["id"]
+    ines.send("POST", f"/api/blind-feel/{felt}/guess", {"named": "drag", "gap": "0.25"})
     weighed = {"rubric": {"items": [{"part": "place", "weight": 2}]}, "based_on": 0}
     tove.send("POST", f"/api/practice/{school.practice.id}/rubric", weighed)
     act = {"key": "archive-0001", "step": 0, "action": {"do": "rock"}}
@@ -271,6 +273,9 @@ SPOILED = {
     ),
     "a fault that is none": lambda t, _m: t["practice.PracticeEngine"][0].update(
         faults=[["gremlins", 1]]
+    ),
+    "a gap that was guessed and has no name": lambda t, _m: t["practice.BlindTry"][0].update(
+        named=""
     ),
     "weights of a part that no run has": lambda t, _m: t["practice.RunRubric"][0]["document"][
         "items"

@@ -132,6 +132,7 @@ def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
         "opening_id": 1,
         "practice_id": school.practice.id,
         "run_id": school.run_id,
+        "try_id": 999,
         "kind": "csv",
         "person_id": school.rolf.id,
     }

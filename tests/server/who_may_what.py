@@ -301,6 +301,25 @@ TABLE: list[tuple[str, Act, tuple[int, ...]]] = [
         (401, 204, 404, 403, 403, 404),
     ),
     (
+        "feel a gap blind",
+        ("POST", lambda s: f"/api/classes/{s.class_a}/blind-feel", lambda _: {}),
+        (401, 403, 404, 200, 200, 404),
+    ),
+    (
+        "push a leaf into somebody's gap",
+        ("POST", lambda _s: "/api/blind-feel/999/pushes", lambda _: {}),
+        (401, 404, 404, 404, 404, 404),
+    ),
+    (
+        "guess somebody's gap",
+        (
+            "POST",
+            lambda _s: "/api/blind-feel/999/guess",
+            lambda _: {"named": "drag", "gap": "0.25"},
+        ),
+        (401, 404, 404, 404, 404, 404),
+    ),
+    (
         "see what runs are worth",
         ("GET", lambda s: f"/api/practice/{s.practice.id}/rubric", nothing),
         (401, 200, 404, 403, 403, 404),

@@ -23,6 +23,7 @@ const ClassPage = lazy(() => import("./classes/ClassPage"));
 const BoardPage = lazy(() => import("./marking/BoardPage"));
 const IntakePage = lazy(() => import("./intake/IntakePage"));
 const ClassViewPage = lazy(() => import("./marking/ClassViewPage"));
+const BlindPage = lazy(() => import("./feel/BlindPage"));
 const RunWeightsPage = lazy(() => import("./weights/RunWeightsPage"));
 const RubricPage = lazy(() => import("./weights/RubricPage"));
 const HandInPage = lazy(() => import("./marking/HandInPage"));
@@ -80,6 +81,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/study/:standId" element={<StudyPage />} />
       <Route path="/progress/:classId/:studentId" element={<ProgressPage />} />
       {person.is_head && <Route path="/school" element={<SchoolPage />} />}
+      <Route path="/feel/:classId" element={<BlindPage />} />
       <Route path="/me" element={<MePage />} />
       <Route path="/work" element={<WorkPage />} />
       <Route path="/sheet/:sheetId" element={<SheetPage />} />

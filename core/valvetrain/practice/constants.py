@@ -92,6 +92,19 @@ TIGHT_PULL, TIGHT_PULL_RISE = 0.75, 0.2
 PULL_STEP = 0.05
 """A pull is told no finer than a hand feels it."""
 
+# Blind feel ---------------------------------------------------------------------------------
+
+BLIND_LEAVES_UM = (100, 401, 10)
+"""The leaves of it: 0.10 to 0.40 mm by hundredths."""
+BLIND_BEYOND_MM = 0.01
+"""How far beyond what a leaf is held by the gap may lie."""
+BLIND_TRIES = 20
+"""The last so many guesses make a threshold. Chosen: the work of ten minutes."""
+BLIND_LEAST = 8
+"""Fewer guesses than this say nothing of a hand."""
+SURE = 0.75
+"""Told apart three times in four. Convention of the theory of signal detection."""
+
 # Looking and turning -------------------------------------------------------------------------
 
 SEEN_DEG = 25.0

@@ -54,6 +54,7 @@ PROOFS = (
     stands.prove,
     safety.prove,
     practice.prove_weights,
+    practice.prove_blind,
     practice.prove_runs,
     sheets.prove,
     marking.prove,

@@ -33,6 +33,7 @@ PARTS = (
     ArchivePart("practice.RunRubric", "practice__teaching_class"),
     ArchivePart("practice.PracticeRun", "practice__teaching_class"),
     ArchivePart("practice.PracticeEvent", "run__practice__teaching_class"),
+    ArchivePart("practice.BlindTry", "teaching_class"),
     ArchivePart("sheets.Sheet", "teaching_class"),
     ArchivePart("marking.Rubric", "sheet__teaching_class"),
     ArchivePart("sheets.Draft", "sheet__teaching_class"),
@@ -53,7 +54,7 @@ FORMER_LABELS = {
     "marking.Answer": "sheets.Answer",
 }
 """What archives of an older Edrix call tables that have moved since."""
-ADDED_SINCE = {"marking.ReMarking", "practice.RunRubric"}
+ADDED_SINCE = {"marking.ReMarking", "practice.RunRubric", "practice.BlindTry"}
 """What archives of an older Edrix have no table for."""
 ENGINE, VERSION, PERSON = "engines.Engine", "engines.EngineVersion", "accounts.User"
 PERSON_FIELDS = ("id", "sign_in_name", "display_name", "unit", "created_at")

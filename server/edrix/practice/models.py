@@ -119,6 +119,36 @@ class PracticeRun(models.Model):
         return f"run {self.id} of {self.student_id}"
 
 
+class BlindTry(models.Model):
+    """One gap felt blind. What was dealt follows from the seed, and leaves the server only once it
+    is guessed; a student has one open at a time."""
+
+    teaching_class = models.ForeignKey(
+        "classes.TeachingClass", models.PROTECT, related_name="blind_tries"
+    )
+    student = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    seed = models.PositiveBigIntegerField()
+    pushes = models.PositiveIntegerField(default=0)
+    named = models.CharField(max_length=8, blank=True)
+    """What it was called; empty while it is open."""
+    guessed_mm = models.DecimalField(max_digits=6, decimal_places=4, null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    guessed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        verbose_name_plural = "blind tries"
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["teaching_class", "student"],
+                condition=models.Q(guessed_at__isnull=True),
+                name="blind_try_open_once",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"blind try {self.id} of {self.student_id}"
+
+
 class PracticeEvent(models.Model):
     """One action, applied once. key is the client's own, so that a retry is known."""
 

@@ -5,12 +5,14 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
+from edrix.practice.blind import MOST_GUESS_MM
 from edrix.practice.debriefs import told_now
 from edrix.practice.live import setup_of
-from edrix.practice.models import PracticeEvent, PracticeRun, RunRubric
+from edrix.practice.models import BlindTry, PracticeEvent, PracticeRun, RunRubric
 from edrix.practice.told import StoredDebrief
 from edrix.practice.weighing import checked
 from edrix.weights import StoredRubric
+from valvetrain.gauges import Feel
 from valvetrain.practice import PRACTICE_VERSION, Action, read_action, replay
 
 _FACTS = TypeAdapter(dict[str, Any])
@@ -49,6 +51,16 @@ def prove_weights(class_id: int) -> None:
     for rubric in RunRubric.objects.filter(practice__teaching_class_id=class_id):
         StoredRubric.model_validate(rubric.document)
         checked(rubric.document)
+
+
+def prove_blind(class_id: int) -> None:
+    """Raises ValueError for a gap that was guessed without a name or a figure, or named alone."""
+    for one in BlindTry.objects.filter(teaching_class_id=class_id):
+        is_told = one.guessed_at is not None
+        if is_told != (one.guessed_mm is not None) or is_told != (one.named in set(Feel)):
+            raise ValueError("a gap that was felt blind is half told")
+        if one.guessed_mm is not None and not 0 <= one.guessed_mm <= MOST_GUESS_MM:
+            raise ValueError("a guess is no gap")
 
 
 def prove_runs(class_id: int) -> None:

@@ -8,6 +8,7 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from edrix.accounts.signed_in import user_of
+from edrix.practice.blind_api import ThresholdOut
 from edrix.problems import Problem
 from edrix.progress import services
 from edrix.progress.services import StudentProgress
@@ -58,6 +59,8 @@ class ProgressOut(Schema):
     student_id: int
     student: str
     hands: list[HandOnSheetOut]
+    feel: ThresholdOut | None
+    """What their hand tells apart, felt blind; null while they have felt too few."""
     skills: list[SkillOut]
 
 
@@ -119,6 +122,7 @@ def _progress(told: StudentProgress) -> dict[str, Any]:
         "student_id": told.student.id,
         "student": told.student.display_name,
         "hands": [hand._asdict() for hand in told.found.hands],
+        "feel": told.feel and told.feel._asdict(),
         "skills": [
             {
                 "skill": one.skill.value,

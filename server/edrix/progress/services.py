@@ -17,8 +17,8 @@ from edrix.marking import services as marking
 from edrix.marking.findings import explanations_of
 from edrix.marking.standing import standing_of
 from edrix.marking.telling import told, waiting_parts
+from edrix.practice import blind, weighing
 from edrix.practice import services as practice
-from edrix.practice import weighing
 from edrix.progress.models import SignOff
 from edrix.sheets import services as sheets
 from edrix.sheets.services import HandIn
@@ -34,6 +34,7 @@ from valvetrain.grading.progress import (
     progress,
 )
 from valvetrain.practice import what_it_shows
+from valvetrain.practice.blind import Threshold
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +55,8 @@ class StudentProgress:
     student: User
     found: Progress
     signed: dict[str, SignOff]
+    feel: Threshold | None
+    """What their hand tells apart, felt blind."""
     ways: dict[str, Way | None]
 
 
@@ -101,6 +104,7 @@ def remove_student(user: User, class_id: int, student_id: int) -> None:
         for said, there in (
             ("sheets", sheets.has_written(class_id, student_id)),
             ("practice runs", practice.has_run(class_id, student_id)),
+            ("gaps felt blind", blind.has_felt(class_id, student_id)),
             ("drills", drills.has_drilled(class_id, student_id)),
             (
                 "skills signed off",
@@ -139,7 +143,8 @@ def _progress(class_id: int, student: User, *, for_student: bool) -> StudentProg
         for skill in found.skills
     }
     name = classes.class_name(class_id)
-    return StudentProgress(class_id, name, student, found, signed, ways)
+    feel = blind.thresholds(class_id, [student.id]).get(student.id)
+    return StudentProgress(class_id, name, student, found, signed, feel, ways)
 
 
 def _sheets(made: list[HandIn], *, for_student: bool) -> list[SheetWork]:

@@ -7,6 +7,7 @@ from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
 from edrix.accounts.signed_in import user_of
+from edrix.practice.blind_api import ThresholdOut
 from edrix.problems import Problem
 from edrix.study import services
 from edrix.study.services import Gap, StandStudy
@@ -69,6 +70,10 @@ class LeftOutOut(Schema):
     why: str
 
 
+class BlindHandOut(ThresholdOut):
+    student: str
+
+
 class StudyOut(Schema):
     gap: Gap
     stand: str
@@ -85,6 +90,8 @@ class StudyOut(Schema):
     hands: list[HandOut]
     hardest: list[HardValveOut]
     together: AgreedOut | None
+    feel: list[BlindHandOut]
+    """Students who have felt gaps blind; the finest hand first."""
     says: list[str]
 
     @staticmethod
@@ -103,6 +110,7 @@ class StudyOut(Schema):
                 for hand in written["hands"]
             ],
             "hardest": [valve | {"role": roles[valve["valve"]]} for valve in written["hardest"]],
+            "feel": [{"student": who, **hand._asdict()} for who, hand in told.feel],
             "together": _agreed(told.agreement.together),
         }
 

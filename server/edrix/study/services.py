@@ -7,9 +7,11 @@ from decimal import Decimal
 from typing import Literal, NamedTuple
 
 from edrix.accounts.models import User
+from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, NotFoundError
 from edrix.marking.findings import findings_of
+from edrix.practice import blind
 from edrix.sheets import services as sheets
 from edrix.sheets.services import HandIn, Reading, Sheet
 from edrix.stands import services as stands
@@ -17,6 +19,7 @@ from edrix.stands.services import Key, Stand
 from valvetrain.grading import SpecVerdict, spec_verdict
 from valvetrain.grading.columns import CLOSING
 from valvetrain.grading.findings import WRITING_SLIPS
+from valvetrain.practice.blind import Threshold
 from valvetrain.study import Measured, Study, cells_of, fleiss_kappa, kappa, study
 
 LEAST = 2
@@ -58,6 +61,8 @@ class StandStudy:
     left_out: list[tuple[str, str]]
     found: Study
     agreement: Agreement
+    feel: list[tuple[str, Threshold]]
+    """What students of the class tell apart, felt blind; the finest hand first."""
 
     @property
     def roles(self) -> dict[int, str]:
@@ -173,7 +178,15 @@ def of_stand(
         _verdicts_agree(stand, gaps, trials, made, hands)
         if gap == "opening"
         else Agreement({}, None),
+        _felt_blind(stand.teaching_class_id),
     )
+
+
+def _felt_blind(class_id: int) -> list[tuple[str, Threshold]]:
+    names = {one.id: one.display_name for one in classes.students_of(class_id)}
+    found = blind.thresholds(class_id, names)
+    told = [(names[who], hand) for who, hand in found.items()]
+    return sorted(told, key=lambda one: one[1].threshold_mm)
 
 
 def _read_mm(reading: Reading, gap: Gap) -> float | None:

@@ -53,6 +53,7 @@ export const keys = {
     what,
     ...which,
   ],
+  blind: (classId: number) => ["blind", classId],
   runs: ["runs"],
   run: (runId: number) => [...keys.runs, runId],
   ofRun: (runId: number, what: string, ...which: unknown[]) => [...keys.run(runId), what, ...which],

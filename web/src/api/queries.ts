@@ -313,6 +313,18 @@ export const rubricQuery = (sheetId: number) =>
     staleTime: Number.POSITIVE_INFINITY,
   });
 
+/** The student's open gap, felt blind: asked for once, and again when it was guessed. */
+export const blindQuery = (classId: number) =>
+  queryOptions({
+    queryKey: keys.blind(classId),
+    queryFn: () =>
+      unwrap(
+        api.POST("/api/classes/{class_id}/blind-feel", { params: { path: { class_id: classId } } }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+
 export const runWeightsQuery = (practiceId: number) =>
   queryOptions({
     queryKey: keys.ofPractice(practiceId, "rubric"),

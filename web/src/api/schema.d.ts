@@ -1216,6 +1216,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/blind-feel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Blind
+         * @description The student's open gap, or a new one.
+         */
+        post: operations["openBlind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blind-feel/{try_id}/pushes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Push Blind */
+        post: operations["pushBlind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blind-feel/{try_id}/guess": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guess Blind
+         * @description Names and guesses it, once; then it is told.
+         */
+        post: operations["guessBlind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet-asks": {
         parameters: {
             query?: never;
@@ -4497,6 +4554,69 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["RegradedRunOut"][];
         };
+        /** BlindOut */
+        BlindOut: {
+            /** Id */
+            id: number;
+            /** Leaf Um */
+            leaf_um: number;
+            /** Tries */
+            tries: number;
+            hand: components["schemas"]["ThresholdOut"] | null;
+        };
+        /**
+         * ThresholdOut
+         * @description Of the last twenty: how far two gaps must lie apart to be told apart three times in four,
+         *     with its 95 per cent interval; off_mm is the mean error of the guesses.
+         */
+        ThresholdOut: {
+            /** Tries */
+            tries: number;
+            /** Words Right */
+            words_right: number;
+            /** Off Mm */
+            off_mm: number;
+            /** Threshold Mm */
+            threshold_mm: number;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+        };
+        /** BlindPushOut */
+        BlindPushOut: {
+            /** Pull */
+            pull: number;
+            /** Is In */
+            is_in: boolean;
+        };
+        /** BlindSeenOut */
+        BlindSeenOut: {
+            /** Gap Mm */
+            gap_mm: number;
+            /** Word */
+            word: string;
+            /** Right Word */
+            right_word: boolean;
+            /** Off Mm */
+            off_mm: number;
+            /** Tries */
+            tries: number;
+            hand: components["schemas"]["ThresholdOut"] | null;
+        };
+        /** BlindGuessIn */
+        BlindGuessIn: {
+            /** Named */
+            named: string;
+            /** Gap */
+            gap: string;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "thou";
+        };
         /**
          * AskOut
          * @description Something that a sheet may ask for besides reading, stop and verdict.
@@ -5462,6 +5582,23 @@ export interface components {
             /** P */
             p: number | null;
         };
+        /** BlindHandOut */
+        BlindHandOut: {
+            /** Tries */
+            tries: number;
+            /** Words Right */
+            words_right: number;
+            /** Off Mm */
+            off_mm: number;
+            /** Threshold Mm */
+            threshold_mm: number;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+            /** Student */
+            student: string;
+        };
         /**
          * ComponentOut
          * @description Shares in per cent: of variance, and of the study's spread.
@@ -5547,6 +5684,8 @@ export interface components {
             /** Hardest */
             hardest: components["schemas"]["HardValveOut"][];
             together: components["schemas"]["AgreedOut"] | null;
+            /** Feel */
+            feel: components["schemas"]["BlindHandOut"][];
             /** Says */
             says: string[];
         };
@@ -5601,6 +5740,7 @@ export interface components {
             student: string;
             /** Hands */
             hands: components["schemas"]["HandOnSheetOut"][];
+            feel: components["schemas"]["ThresholdOut"] | null;
             /** Skills */
             skills: components["schemas"]["SkillOut"][];
         };
@@ -9608,6 +9748,184 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunWeightsLookOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openBlind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlindOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pushBlind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                try_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlindPushOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guessBlind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                try_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlindGuessIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlindSeenOut"];
                 };
             };
             /** @description Forbidden */

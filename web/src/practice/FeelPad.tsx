@@ -28,11 +28,15 @@ type Props = LeafProps & {
   unit: Unit;
   /** The part above the valve: what the gap is drawn between. */
   part: string;
+  /** Whether nothing but the leaf itself tells how it is held. */
+  blind?: boolean;
 };
 
-export function FeelPad({ unit, part, ...props }: Props) {
+export function FeelPad({ unit, part, blind = false, ...props }: Props) {
   const { valve, leaves, bodyUm, bridged } = props;
   const { drawn, felt, handlers } = useLeaf(props);
+  // The drawn gap would tell it to the eye.
+  const shown = blind ? null : felt;
   const thick = Math.max(3, Math.min(12, leaves.reduce((sum, um) => sum + um, 0) / 60));
   return (
     <div className="feel">
@@ -40,13 +44,17 @@ export function FeelPad({ unit, part, ...props }: Props) {
         viewBox={`0 0 ${DRAWN_PX} 120`}
         className="feel-pad"
         role="img"
-        aria-label={`${GAPS[props.gap]} of valve ${valve}: push the leaf in from the left, or press F`}
+        aria-label={
+          blind
+            ? "A gap that is not told: push the leaf in from the left"
+            : `${GAPS[props.gap]} of valve ${valve}: push the leaf in from the left, or press F`
+        }
         {...handlers}
       >
         {bridged ? (
-          <BridgeEnds up={gapPx(thick, felt)} />
+          <BridgeEnds up={gapPx(thick, shown)} />
         ) : (
-          <Ends part={part} up={gapPx(thick, felt)} />
+          <Ends part={part} up={gapPx(thick, shown)} />
         )}
         <g transform={`translate(0 ${4 - thick / 2})`}>
           <path
@@ -62,13 +70,15 @@ export function FeelPad({ unit, part, ...props }: Props) {
         {bodyUm === null ? sumWords(leaves, unit) : stepWords(leaves[0] ?? 0, bodyUm, unit)}
         {props.angled && ", angled"}
       </p>
-      <meter
-        className="pull"
-        min={0}
-        max={1}
-        value={felt?.pull ?? 0}
-        aria-label="How hard the leaf is held"
-      />
+      {!blind && (
+        <meter
+          className="pull"
+          min={0}
+          max={1}
+          value={felt?.pull ?? 0}
+          aria-label="How hard the leaf is held"
+        />
+      )}
       <p className={`feel-word ${felt?.feel ?? ""}`} data-testid="feel">
         {felt ? wordsOf(felt) : bridged ? PUSH_BRIDGED : PUSH}
         {felt && HOWS[felt.how]}

@@ -42,7 +42,7 @@ export type LeafProps = {
   bridged: boolean;
   /** times counts up when the keyboard asks for a feel. */
   ask: Ask;
-  act: (action: Action, sure?: boolean) => Promise<Acted | null>;
+  act: (action: Action, sure?: boolean) => Promise<Pick<Acted, "facts"> | null>;
 };
 
 export function useLeaf(props: LeafProps) {

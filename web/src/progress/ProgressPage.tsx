@@ -6,6 +6,7 @@ import { useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { progressQuery } from "../api/queries";
 import { Desk } from "../kit/Desk";
+import { Feel } from "./Feel";
 import { HandChart } from "./HandChart";
 import { SignOff } from "./SignOff";
 import { Skills } from "./Skills";
@@ -43,6 +44,12 @@ export default function ProgressPage() {
           <HandChart hands={told.hands} />
         )}
       </section>
+      {told.feel && (
+        <section>
+          <h2>Felt blind</h2>
+          <Feel hand={told.feel} />
+        </section>
+      )}
       <SignOff told={told} skill={asked} onClose={() => setAsked(null)} />
     </Desk>
   );

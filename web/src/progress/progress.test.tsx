@@ -22,6 +22,7 @@ const TOLD: Schemas["ProgressOut"] = {
   class_name: "Class A",
   student_id: 7,
   student: "Ines Falkner",
+  feel: null,
   hands: [
     {
       ref: 3,

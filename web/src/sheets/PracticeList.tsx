@@ -25,7 +25,8 @@ export function PracticeList() {
       ),
     onSuccess: (run) => go(`/practice/${run.id}`),
   });
-  if (practice.length === 0) return null;
+  const mine = classes.filter((one) => one.role === "student");
+  if (practice.length === 0 && mine.length === 0) return null;
   return (
     <section>
       <h2>Practice runs</h2>
@@ -35,6 +36,19 @@ export function PracticeList() {
         </p>
       )}
       <ul className="work-list">
+        {mine.map((one) => (
+          <li key={`feel ${one.id}`} className="card work-row">
+            <span>
+              <b>Blind feel</b>
+              <span className="soft">
+                name what you feel, and see it{mine.length > 1 && `, ${one.name}`}
+              </span>
+            </span>
+            <Link className="button" to={`/feel/${one.id}`}>
+              Feel a gap
+            </Link>
+          </li>
+        ))}
         {practice.map((one) => (
           <li key={one.id} className="card work-row">
             <span>

@@ -9,6 +9,7 @@ import { day } from "../app/school";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";
 import { Problem } from "../kit/Problem";
+import { Feel } from "../progress/Feel";
 import { Hands } from "./Hands";
 import { Hardest } from "./Hardest";
 import { Variance } from "./Variance";
@@ -118,12 +119,28 @@ function Told({ study }: { study: Study }) {
       <Variance study={study} />
       <Hands study={study} />
       <Hardest study={study} />
+      {study.feel.length > 0 && <FeltBlind hands={study.feel} />}
       <Collapse
         items={[
           { key: "anova", label: "Analysis of variance", children: <Analysis study={study} /> },
         ]}
       />
     </div>
+  );
+}
+
+/** Felt apart from any engine: the finest hand first. */
+function FeltBlind({ hands }: { hands: Study["feel"] }) {
+  return (
+    <section className="card" aria-label="Felt blind">
+      <h2>Felt blind</h2>
+      {hands.map((hand) => (
+        <div key={hand.student}>
+          <h3>{hand.student}</h3>
+          <Feel hand={hand} />
+        </div>
+      ))}
+    </section>
   );
 }
 

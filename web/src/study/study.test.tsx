@@ -29,6 +29,7 @@ const STUDY: Schemas["StudyOut"] = {
   ],
   categories: 4,
   pooled: true,
+  feel: [],
   hands: [
     {
       student: "Arvid Pell",
