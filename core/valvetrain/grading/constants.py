@@ -124,6 +124,24 @@ WRITTEN_STEP_MM = 0.01
 STRAY_SHARE = 0.01
 """How many readings are wrong for a reason that nobody finds."""
 
+MAD_TO_SIGMA = 1.4826
+"""The median of distances as a standard deviation, of normal scatter. Derived: 1 / 0.6745."""
+CLASS_WEIGHT, HAND_WEIGHT, STRAY_WEIGHT = 40.0, 16.0, 100.0
+"""So many figures of its own outweigh, for a class common practice, for a hand its class, and for
+how often it strays what is usual. Chosen by the rates in docs/findings.md."""
+SPREAD_BOUNDS = (0.8, 2.5)
+"""A learned spread lies between so many times common practice: beyond it is a mistake, no hand."""
+NOT_SCATTER_MM = 0.2
+"""A figure further than this from its key is a mistake, and tells nothing of a scatter."""
+FAR_SPREADS = 3.5
+"""A figure so many spreads out lies far out."""
+MOST_STRAY = 0.1
+"""No hand strays more often than this, or nothing could be explained. Chosen."""
+COARSE_STEP_MM = Decimal("0.05")
+"""A box of leaves that goes by twentieths of a millimetre."""
+LEAST_FOR_STEP = 6
+"""Fewer figures than this may all be twentieths by chance."""
+
 # Findings of the further columns -------------------------------------------------------------
 
 PASS_MM = 0.009

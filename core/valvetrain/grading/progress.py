@@ -14,6 +14,7 @@ from typing import NamedTuple
 
 from valvetrain.grading.constants import (
     DRILL_LEAST,
+    MAD_TO_SIGMA,
     SHOWN_PIECES,
     SHOWN_SHARE,
     SMALL_BIAS_MM,
@@ -137,8 +138,8 @@ def _hand(sheet: SheetWork) -> HandOnSheet:
     if len(sheet.error_mm) < 3:
         return HandOnSheet(sheet.ref, sheet.title, sheet.at, None, None, slips)
     bias = statistics.median(sheet.error_mm)
-    # The median of distances is moved by no slip; 1.4826 makes it a standard deviation.
-    spread = 1.4826 * statistics.median(abs(error - bias) for error in sheet.error_mm)
+    # The median of distances is moved by no slip.
+    spread = MAD_TO_SIGMA * statistics.median(abs(error - bias) for error in sheet.error_mm)
     return HandOnSheet(sheet.ref, sheet.title, sheet.at, bias, spread, slips)
 
 

@@ -92,6 +92,11 @@ class Entry:
         settled_mm = self.settled_mm
         return None if settled_mm is None else float(settled_mm)
 
+    @property
+    def first_mm(self) -> float | None:
+        """The reading of the first pass, whatever was settled on."""
+        return None if self.reading_mm is None else float(self.reading_mm)
+
     def mm(self, column: Column) -> float | None:
         """A column's length as a float."""
         length = self.length_mm(column)

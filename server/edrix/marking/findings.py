@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from edrix.engines import services as engines
+from edrix.sheets import services as sheets
 from edrix.sheets.lines import entry_of
 from edrix.sheets.services import HandIn, Sheet
 from edrix.stands import services as stands
@@ -18,6 +19,7 @@ from valvetrain.grading.findings import (
     Reference,
     copied_pairs,
     explain,
+    learn,
 )
 
 
@@ -46,6 +48,24 @@ def explanations_of(sheet: Sheet, hand_ins: list[HandIn]) -> list[list[Finding]]
 
 
 def _cases(sheet: Sheet, hand_ins: list[HandIn]) -> list[Case]:
+    """Each by the hand that wrote it: what is known of that from all its sheets on this stand, and
+    from those of the class."""
+    every = sheets.hand_ins_of_class(sheet.teaching_class_id, sheet.stand_id)
+    wanted = {made.id for made in hand_ins}
+    others = [made for made in every if made.id not in wanted]
+    made = [*hand_ins, *others]
+    places: dict[int, list[int]] = {}
+    for at, one in enumerate(made):
+        places.setdefault(one.student_id, []).append(at)
+    known = _plain_cases(sheet, made)
+    learned = learn([[known[at] for at in own] for own in places.values()])
+    for own, scatters in zip(places.values(), learned, strict=True):
+        for at, scatter in zip(own, scatters, strict=True):
+            known[at] = known[at].by(scatter)
+    return known[: len(hand_ins)]
+
+
+def _plain_cases(sheet: Sheet, hand_ins: list[HandIn]) -> list[Case]:
     references = {key_id: _reference(sheet, key_id) for key_id in {h.key_id for h in hand_ins}}
     return [
         Case.of(references[made.key_id], [entry_of(reading) for reading in made.readings.all()])

@@ -239,6 +239,13 @@ def hand_ins_on_stands(stand_ids: Collection[int], student_ids: Collection[int])
     return list(found.select_related("key").order_by("id"))
 
 
+def hand_ins_of_class(class_id: int, stand_id: int) -> list[HandIn]:
+    """Every hand-in of a class that was measured on a stand, with its readings; the caller has
+    asked who may see them."""
+    found = HandIn.objects.filter(sheet__teaching_class_id=class_id, key__stand_id=stand_id)
+    return list(found.prefetch_related("readings").order_by("id"))
+
+
 def has_written(class_id: int, student_id: int) -> bool:
     """Whether a student has a draft or a hand-in on any sheet of a class."""
     own = {"sheet__teaching_class_id": class_id, "student_id": student_id}

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from tests.core.conftest import engine_document
 from valvetrain.engine_file import read_engine
 from valvetrain.grading import read_entry
-from valvetrain.grading.findings import Case, KeyGap, Reference, Scatter
+from valvetrain.grading.findings import Case, KeyGap, Reference
 
 ORDERS = {4: [1, 3, 4, 2], 6: [1, 5, 3, 6, 2, 4]}
 HUNDREDTHS = [n / 100 for n in range(3, 101)]
@@ -181,8 +181,3 @@ def two_stops(engine):
 
 def dice(seed):
     return random.Random(seed)  # noqa: S311 (hands, no secrets)
-
-
-def scatter_of(hand):
-    """What a class study would have told of such hands."""
-    return Scatter(hand_mm=max(0.012, hand.scatter_mm))

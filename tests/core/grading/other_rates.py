@@ -15,7 +15,7 @@ from tests.core.grading.other_hands import (
     measured_there,
     two_stops,
 )
-from valvetrain.grading.findings import Kind, explain
+from valvetrain.grading.findings import Kind, explain, learn
 
 ENGINES = [an_engine(cylinders, spec) for cylinders in (4, 6) for spec in SPECS]
 STEADY = HANDS[0]
@@ -35,6 +35,30 @@ def accused(hand, each):
             told = told_of(engine, gaps, readings, two_stops(engine))
             found += [[one.kind for one in told]] if told else []
     return found
+
+
+SHEETS_BEFORE = 5
+
+
+def accused_when_known(hand, each):
+    """The same of a hand whose scatter is learned: its sixth sheet, in a class of three others."""
+    found = []
+    for place, engine in enumerate(ENGINES):
+        chance = dice(f"known {hand.name} {place}")
+        for _ in range(each):
+            crew = [hand, HANDS[0], HANDS[1], HANDS[4]]
+            hands = [
+                [plain_case(engine, one, chance) for _ in range(SHEETS_BEFORE + 1)] for one in crew
+            ]
+            newest = hands[0][-1].by(learn(hands)[0][-1])
+            told = explain(newest)
+            found += [[one.kind for one in told]] if told else []
+    return found
+
+
+def plain_case(engine, hand, chance):
+    gaps, readings = clean(engine, hand, chance)
+    return case_of(engine, gaps, entries(engine, readings, two_stops(engine)))
 
 
 def share(kind, plant, each):
@@ -164,7 +188,8 @@ def main(each=100):
     print(f"| a lean and a slip, both | {lean_and_slip(each):.1%} |  |")
     for hand in HANDS:
         rate = len(accused(hand, each)) / (each * len(ENGINES))
-        print(f"| clean sheets accused: {hand.name} | {rate:.1%} |  |", flush=True)
+        known = len(accused_when_known(hand, each)) / (each * len(ENGINES))
+        print(f"| clean sheets accused: {hand.name} | {rate:.1%} | {known:.1%} |", flush=True)
 
 
 if __name__ == "__main__":

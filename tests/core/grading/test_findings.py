@@ -284,7 +284,7 @@ class TestLikelihoods:
         key = a_key(PUMP, chance)
         lines = honest(PUMP, key, chance).lines
         case = Case(Reference(PUMP, key, scatter), lines)
-        spread, bias = case.reference.spread_mm(), 0.02
+        spread, bias = case.reference.spread_mm(case.scatter), 0.02
         ours = fit(case, case.key_mm[None, :], spread[None, :], np.array([bias]))
         covariance = np.diag(spread**2) + bias**2
         exact = stats.multivariate_normal(case.key_mm, covariance).logpdf(case.readings_mm)

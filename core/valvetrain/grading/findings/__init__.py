@@ -7,6 +7,7 @@ the sheets of a class.
 from valvetrain.grading.findings.columns import explain_columns
 from valvetrain.grading.findings.copied import Pair, copied_pairs
 from valvetrain.grading.findings.kinds import NOT_THE_HAND, WRITING_SLIPS, Kind
+from valvetrain.grading.findings.learned import learn
 from valvetrain.grading.findings.lines import explain_lines
 from valvetrain.grading.findings.model import Case, Finding, KeyGap, Reference, Scatter
 from valvetrain.grading.findings.places import explain_places
@@ -24,6 +25,7 @@ __all__ = [
     "Scatter",
     "copied_pairs",
     "explain",
+    "learn",
 ]
 
 

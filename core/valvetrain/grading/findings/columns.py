@@ -15,7 +15,6 @@ from valvetrain.grading.constants import (
     NUT_ALLOWED_MM,
     NUT_MOVES_MM,
     NUT_SHEET,
-    PASS_MM,
     PASSES_APART,
     REVERSED_BY_CHANCE,
     RIGHT_SHIM,
@@ -51,7 +50,7 @@ def explain_columns(case: Case) -> list[Finding]:
 def _between_passes(case: Case) -> Finding | None:
     """Passes further apart than one hand's repeating, and than the step of the gauge, between
     which nobody has settled yet."""
-    spread = math.hypot(math.sqrt(2) * PASS_MM, case.scatter.step_mm / math.sqrt(6))
+    spread = math.hypot(math.sqrt(2) * case.scatter.pass_mm, case.scatter.step_mm / math.sqrt(6))
     limit_mm = max(PASSES_APART * spread, case.scatter.step_mm)
     passes = [
         (line.valve, first, second)
@@ -90,7 +89,7 @@ def _creep(case: Case) -> Finding | None:
         return None
     amounts = [amount for _, amount in moved]
     mean = statistics.fmean(amounts)
-    spread = math.hypot(math.sqrt(2) * PASS_MM, case.scatter.step_mm / math.sqrt(6))
+    spread = math.hypot(math.sqrt(2) * case.scatter.pass_mm, case.scatter.step_mm / math.sqrt(6))
     of_mean = spread / math.sqrt(len(amounts))
     if abs(mean) < LEAST_NUT_MM or statistics.stdev(amounts) > 2 * spread:
         return None

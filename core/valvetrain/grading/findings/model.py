@@ -29,6 +29,7 @@ from valvetrain.grading.constants import (
     MOST_FIGURE_MM,
     MOST_PLACES,
     ODDS_NEEDED,
+    PASS_MM,
     PERSON_BIAS_MM,
     STRAY_SHARE,
     WRITTEN_STEP_MM,
@@ -72,6 +73,8 @@ class Scatter(NamedTuple):
     """In what steps figures are written."""
     stray: float = STRAY_SHARE
     """How many readings are wrong for a reason that nobody finds."""
+    pass_mm: float = PASS_MM
+    """One reading, when the same hand repeats it."""
 
 
 HONEST = Scatter()
@@ -145,12 +148,15 @@ class Reference:
             {valve.number: fire_deg[valve.cylinder] for valve in self.engine.valves},
         )
 
-    def spread_mm(self, scale: float = 1.0) -> FloatArray:
-        """Deviation of a reading of each valve where all is multiplied by scale before it is
-        written."""
-        u_mm = np.array([self.key[valve].u_mm for valve in self.order], dtype=np.float64)
-        hand2 = self.scatter.hand_mm**2 + u_mm**2
-        return np.sqrt(hand2 * scale**2 + self.scatter.step_mm**2 / 12)
+    def spread_mm(self, scatter: Scatter, scale: float = 1.0) -> FloatArray:
+        """Deviation of a reading of each valve by such a hand, where all is multiplied by scale
+        before it is written."""
+        hand2 = scatter.hand_mm**2 + self.u_mm**2
+        return np.asarray(np.sqrt(hand2 * scale**2 + scatter.step_mm**2 / 12))
+
+    @cached_property
+    def u_mm(self) -> FloatArray:
+        return np.array([self.key[valve].u_mm for valve in self.order], dtype=np.float64)
 
 
 @dataclass(frozen=True, eq=False)
@@ -159,6 +165,8 @@ class Case:
 
     reference: Reference
     lines: tuple[Entry, ...]
+    learned: Scatter | None = None
+    """How the hand that wrote it scatters; None where nobody knows better than the reference."""
 
     @staticmethod
     def of(reference: Reference, entries: Iterable[Entry]) -> "Case":
@@ -167,10 +175,14 @@ class Case:
         valves = reference.engine.valve
         return Case(reference, tuple(given.get(n) or Entry(n) for n in valves))
 
+    def by(self, hand: Scatter) -> "Case":
+        """The same sheet by a hand that is known."""
+        return Case(self.reference, self.lines, hand)
+
     def without(self, valves: Collection[int]) -> "Case":
         """The same sheet with these lines left blank."""
         lines = (Entry(line.valve) if line.valve in valves else line for line in self.lines)
-        return Case(self.reference, tuple(lines))
+        return Case(self.reference, tuple(lines), self.learned)
 
     @property
     def engine(self) -> Engine:
@@ -182,7 +194,7 @@ class Case:
 
     @property
     def scatter(self) -> Scatter:
-        return self.reference.scatter
+        return self.learned or self.reference.scatter
 
     @cached_property
     def gaps_mm(self) -> tuple[float | None, ...]:

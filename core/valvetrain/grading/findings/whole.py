@@ -27,6 +27,7 @@ from valvetrain.grading.findings.model import (
     Finding,
     FloatArray,
     Reference,
+    Scatter,
     fit,
     times,
 )
@@ -60,7 +61,7 @@ class Based(NamedTuple):
 
 
 def explain_whole(case: Case) -> Based:
-    rivals = _rivals(case.reference)
+    rivals = _rivals(case.reference, case.scatter)
     predicted, spread = rivals.predicted_mm[:, case.columns], rivals.spread_mm[:, case.columns]
     fitted = fit(case, predicted, spread, rivals.bias_mm)
     odds = fitted.log_likelihood + rivals.log_prior
@@ -90,9 +91,9 @@ class Rivals(NamedTuple):
     log_prior: FloatArray
 
 
-@lru_cache(maxsize=64)
-def _rivals(reference: Reference) -> Rivals:
-    key, spread, person = reference.key_mm, reference.spread_mm(), reference.scatter.person_mm
+@lru_cache(maxsize=256)
+def _rivals(reference: Reference, scatter: Scatter) -> Rivals:
+    key, spread, person = reference.key_mm, reference.spread_mm(scatter), scatter.person_mm
     rows: list[tuple[tuple[Kind, str], FloatArray, FloatArray, float, float]] = [
         ((Kind.BIAS_TIGHT, "honest"), key, spread, person, 0.0),
         ((Kind.BIAS_TIGHT, "biased to one side"), key, spread, BIASED_HAND_MM, RARE_BIAS),
@@ -100,7 +101,7 @@ def _rivals(reference: Reference) -> Rivals:
     for kind, scale, how in SCALES:
         rare = RARE_CONVERSION if kind is Kind.CONVERSION_SLIP else RARE
         bias = person * max(scale, 0.2)
-        rows.append(((kind, how), key * scale, reference.spread_mm(scale), bias, rare))
+        rows.append(((kind, how), key * scale, reference.spread_mm(scatter, scale), bias, rare))
     for kind, instead, how in (
         (Kind.ROLES_SWAPPED, _other_role(reference), "intake and exhaust exchanged"),
         (Kind.WRONG_END, _from_the_end(reference), "counted from the other end"),
