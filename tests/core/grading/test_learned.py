@@ -69,8 +69,8 @@ def test_a_sheet_is_not_excused_by_its_own_mistakes():
                      crank_deg=0.0, verdict=None, further={})  # fmt: skip
     spoiled = Case.of(REFERENCE, [far if one.valve == line.valve else one for one in caught.lines])
     (own,) = learn([[*clean, spoiled]])
-    assert own[-1].stray == STRAY_SHARE
-    assert own[0].stray > STRAY_SHARE
+    assert own[-1].stray < STRAY_SHARE
+    assert own[0].stray > own[-1].stray
     assert {one.kind for one in explain(spoiled.by(own[-1]))} == {Kind.CAUGHT_TIP}
 
 
