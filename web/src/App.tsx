@@ -24,6 +24,7 @@ const BoardPage = lazy(() => import("./marking/BoardPage"));
 const IntakePage = lazy(() => import("./intake/IntakePage"));
 const ClassViewPage = lazy(() => import("./marking/ClassViewPage"));
 const BlindPage = lazy(() => import("./feel/BlindPage"));
+const RunFilePage = lazy(() => import("./practice/RunFilePage"));
 const RunWeightsPage = lazy(() => import("./weights/RunWeightsPage"));
 const RubricPage = lazy(() => import("./weights/RubricPage"));
 const HandInPage = lazy(() => import("./marking/HandInPage"));
@@ -76,6 +77,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/board/:sheetId/take-in" element={<IntakePage />} />
       <Route path="/board/:sheetId/class" element={<ClassViewPage />} />
       <Route path="/board/:sheetId/rubric" element={<RubricPage />} />
+      {person.may_teach && <Route path="/run-file" element={<RunFilePage />} />}
       <Route path="/practice/:practiceId/weights" element={<RunWeightsPage />} />
       <Route path="/hand-in/:handInId" element={<HandInPage />} />
       <Route path="/study/:standId" element={<StudyPage />} />

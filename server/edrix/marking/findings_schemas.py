@@ -23,6 +23,8 @@ class FindingOut(Schema):
     valves: list[int]
     log_odds: float
     says: str
+    rival: str | None = None
+    """Another explanation of the same figures, nearly as likely."""
     arithmetic: list[str]
     with_student: str | None = None
     with_hand_in: int | None = None
@@ -37,6 +39,7 @@ class FindingOut(Schema):
             "valves": list(finding.valves),
             "log_odds": finding.log_odds,
             "says": finding.says,
+            "rival": finding.rival and finding.rival.words.label,
             "arithmetic": list(finding.arithmetic),
             "with_student": twin and twin.student.display_name,
             "with_hand_in": twin and twin.id,

@@ -3,11 +3,12 @@
 from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Status
+from ninja import File, Router, Status
+from ninja.files import UploadedFile
 
 from edrix.accounts.signed_in import user_of
 from edrix.edge import whole_answer
-from edrix.practice import acting, debriefs, services, weighing
+from edrix.practice import acting, debriefs, run_files, services, weighing
 from edrix.practice.models import PracticeRun
 from edrix.practice.schemas import (
     ActedOut,
@@ -18,6 +19,7 @@ from edrix.practice.schemas import (
     PracticeChanges,
     PracticeIn,
     PracticeOut,
+    RunFileToldOut,
     RunOut,
     RunRowOut,
     StackOut,
@@ -133,6 +135,12 @@ def stack(
 ) -> dict[str, Any]:
     """Which leaves of the box make a thickness, where the instructor allows that help."""
     return StackOut.of(*acting.stack_for(user_of(request), run_id, target, unit))
+
+
+@router.post("/run-files", response={200: RunFileToldOut, **REFUSALS}, operation_id="openRunFile")
+def open_run_file(request: HttpRequest, file: File[UploadedFile]) -> dict[str, Any]:
+    """A run file replayed and told, for whoever teaches; nothing is kept."""
+    return RunFileToldOut.of(run_files.open_file(user_of(request), file.read()))
 
 
 @router.get(

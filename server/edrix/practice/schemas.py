@@ -13,6 +13,7 @@ from pydantic import BaseModel, Field, create_model
 from edrix.engines.table_schemas import MarkOut
 from edrix.practice import acting, live, services, weighing
 from edrix.practice.models import PracticeEngine, PracticeRun
+from edrix.practice.run_files import OpenedRun
 from edrix.practice.told import StoredDebrief
 from edrix.shapes import Changes, In
 from edrix.weights_schemas import GradeOut
@@ -389,4 +390,28 @@ class DebriefOut(StoredDebrief):
             "engine_id": run.practice.engine_version.engine_id,
             "engine_version": run.practice.engine_version.number,
             **told,
+        }
+
+
+class RefusedStep(Schema):
+    step: int
+    do: str
+    says: str
+
+
+class RunFileToldOut(StoredDebrief):
+    """A run file as it was replayed: its debrief, and what could not be done."""
+
+    engine: str
+    level: str
+    refused: list[RefusedStep]
+
+    @staticmethod
+    def of(opened: OpenedRun) -> dict[str, Any]:
+        refused = [{"step": one.step, "do": one.do, "says": one.says} for one in opened.refused]
+        return {
+            "engine": opened.engine,
+            "level": opened.level,
+            "refused": refused,
+            **opened.told,
         }

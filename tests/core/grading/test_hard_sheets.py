@@ -5,6 +5,7 @@ exhaust 0.32 to 0.38 mm, measured at two stops. Figures lie near the key as an h
 for what the case says.
 """
 
+import math
 from typing import NamedTuple
 
 import pytest
@@ -12,7 +13,7 @@ import pytest
 from tests.core.conftest import engine_firing
 from tests.core.grading.other_hands import lifted, two_stops
 from valvetrain.grading import Terms, mark_sheet, read_entry
-from valvetrain.grading.findings import Case, KeyGap, Kind, Reference, explain
+from valvetrain.grading.findings import Case, Finding, KeyGap, Kind, Reference, explain
 from valvetrain.grading.mark import Decimal
 
 FOUR = engine_firing([1, 3, 4, 2])
@@ -140,3 +141,30 @@ def test_marks_follow_the_figure_that_was_settled_on():
     marks = next(v for v in mark_sheet(FOUR, key, TERMS, case.lines).valves if v.valve == 4)
     assert marks.parts["reading"].right
     assert marks.parts["verdict"].right
+
+
+def test_a_rival_that_explains_nearly_as_well_is_named():
+    """Within ten to one nobody tells which it was; beyond that nothing else is named."""
+    near = Finding(Kind.CAUGHT_TIP, (4,), 6.0, "A caught leaf explains valve 4.", None, ())
+    told = near.beside(Kind.OFF_HEEL, 5.0)
+    assert told.rival is Kind.OFF_HEEL
+    assert told.says.endswith("Or “Off its heel”, which explains them nearly as well.")
+    # Ten times less likely, not likely at all, or the same: none.
+    assert near.beside(Kind.OFF_HEEL, 6.0 - math.log(10) - 0.01).rival is None
+    assert near.beside(Kind.OFF_HEEL, math.log(10) - 0.01).rival is None
+    assert near.beside(Kind.CAUGHT_TIP, 5.9).rival is None
+    assert told.beside(Kind.UNIT_SLIP, 5.9).rival is Kind.OFF_HEEL
+
+
+@pytest.mark.parametrize("name", sorted(SHEETS.keys() - {"a lean and a slip"}))
+def test_a_clear_case_has_no_rival(name):
+    for one in explain(case_of(SHEETS[name])):
+        assert one.rival is None, (one.kind, one.rival)
+
+
+def test_a_lean_that_a_wrong_factor_explains_nearly_as_well_says_so():
+    """0.05 mm more on every figure is a fifth of the small ones: so is a wrong conversion."""
+    (lean,) = [one for one in explain(case_of(SHEETS["a lean and a slip"]))
+               if one.kind is Kind.BIAS_LOOSE]  # fmt: skip
+    assert lean.rival is Kind.CONVERSION_SLIP
+    assert "Or “Conversion”" in lean.says

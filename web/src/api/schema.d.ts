@@ -1155,6 +1155,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/run-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Run File
+         * @description A run file replayed and told, for whoever teaches; nothing is kept.
+         */
+        post: operations["openRunFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/debrief": {
         parameters: {
             query?: never;
@@ -4260,6 +4280,143 @@ export interface components {
             valve: number | null;
         };
         /**
+         * Moment
+         * @description crank_deg is null of a run that was made under other rules: it was not observed.
+         */
+        Moment: {
+            /** Step */
+            step: number;
+            /** Crank Deg */
+            crank_deg: number | null;
+            /** Action */
+            action: string;
+            /** Valve */
+            valve: number | null;
+            /** Says */
+            says: string;
+            /** Wrong */
+            wrong: string | null;
+            /** Cost */
+            cost: string | null;
+        };
+        /** Planted */
+        Planted: {
+            /** Kind */
+            kind: string;
+            /** Valve */
+            valve: number | null;
+        };
+        /** RefusedStep */
+        RefusedStep: {
+            /** Step */
+            step: number;
+            /** Do */
+            do: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * RunFileToldOut
+         * @description A run file as it was replayed: its debrief, and what could not be done.
+         */
+        RunFileToldOut: {
+            /** Rules Version */
+            rules_version: string;
+            /** Headline */
+            headline: string;
+            /** Outcome */
+            outcome: string;
+            /** Consequences */
+            consequences: components["schemas"]["Consequence"][];
+            /** Later */
+            later: string[];
+            /** Moments */
+            moments: components["schemas"]["Moment"][];
+            /** Valves */
+            valves: components["schemas"]["Truth"][];
+            /** Faults */
+            faults: components["schemas"]["Planted"][];
+            /** Turned Deg */
+            turned_deg: number | null;
+            /**
+             * Stood H
+             * @default 0
+             */
+            stood_h: number;
+            /** Left Out */
+            left_out?: string[];
+            /** Remarks */
+            remarks?: components["schemas"]["ToldRemark"][];
+            /** Done Well */
+            done_well?: string[];
+            /** Passed */
+            passed?: boolean | null;
+            /** Rests On */
+            rests_on?: string[];
+            /** Engine */
+            engine: string;
+            /** Level */
+            level: string;
+            /** Refused */
+            refused: components["schemas"]["RefusedStep"][];
+        };
+        /**
+         * ToldRemark
+         * @description step is null of what concerns the whole run.
+         */
+        ToldRemark: {
+            /** Kind */
+            kind: string;
+            /** Valves */
+            valves: number[];
+            /** Step */
+            step: number | null;
+            /** Says */
+            says: string;
+            /** Led To */
+            led_to: string;
+        };
+        /**
+         * Truth
+         * @description measured is left out of what older rules told.
+         */
+        Truth: {
+            /** Valve */
+            valve: number;
+            /** Found Mm */
+            found_mm: number;
+            /** Left Mm */
+            left_mm: number | null;
+            /** First */
+            first: string | null;
+            /** Second */
+            second: string | null;
+            /** After */
+            after: string | null;
+            /** Within */
+            within: boolean;
+            /** Nut Moves Mm */
+            nut_moves_mm: number | null;
+            /**
+             * Measured
+             * @default false
+             */
+            measured: boolean;
+            /** Closing Found Mm */
+            closing_found_mm?: number | null;
+            /** Closing Left Mm */
+            closing_left_mm?: number | null;
+            /** Closing */
+            closing?: string | null;
+            /** Running Mm */
+            running_mm?: number | null;
+            /**
+             * Rechecked
+             * @default false
+             */
+            rechecked: boolean;
+        };
+        /**
          * DebriefOut
          * @description As it was told at the end, by the practice rules of rules_version.
          */
@@ -4344,89 +4501,6 @@ export interface components {
             must_be_whole: boolean;
             /** Says */
             says: string;
-        };
-        /**
-         * Moment
-         * @description crank_deg is null of a run that was made under other rules: it was not observed.
-         */
-        Moment: {
-            /** Step */
-            step: number;
-            /** Crank Deg */
-            crank_deg: number | null;
-            /** Action */
-            action: string;
-            /** Valve */
-            valve: number | null;
-            /** Says */
-            says: string;
-            /** Wrong */
-            wrong: string | null;
-            /** Cost */
-            cost: string | null;
-        };
-        /** Planted */
-        Planted: {
-            /** Kind */
-            kind: string;
-            /** Valve */
-            valve: number | null;
-        };
-        /**
-         * ToldRemark
-         * @description step is null of what concerns the whole run.
-         */
-        ToldRemark: {
-            /** Kind */
-            kind: string;
-            /** Valves */
-            valves: number[];
-            /** Step */
-            step: number | null;
-            /** Says */
-            says: string;
-            /** Led To */
-            led_to: string;
-        };
-        /**
-         * Truth
-         * @description measured is left out of what older rules told.
-         */
-        Truth: {
-            /** Valve */
-            valve: number;
-            /** Found Mm */
-            found_mm: number;
-            /** Left Mm */
-            left_mm: number | null;
-            /** First */
-            first: string | null;
-            /** Second */
-            second: string | null;
-            /** After */
-            after: string | null;
-            /** Within */
-            within: boolean;
-            /** Nut Moves Mm */
-            nut_moves_mm: number | null;
-            /**
-             * Measured
-             * @default false
-             */
-            measured: boolean;
-            /** Closing Found Mm */
-            closing_found_mm?: number | null;
-            /** Closing Left Mm */
-            closing_left_mm?: number | null;
-            /** Closing */
-            closing?: string | null;
-            /** Running Mm */
-            running_mm?: number | null;
-            /**
-             * Rechecked
-             * @default false
-             */
-            rechecked: boolean;
         };
         /** ItemOut */
         ItemOut: {
@@ -5088,6 +5162,8 @@ export interface components {
             log_odds: number;
             /** Says */
             says: string;
+            /** Rival */
+            rival?: string | null;
             /** Arithmetic */
             arithmetic: string[];
             /** With Student */
@@ -9508,6 +9584,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StackOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openRunFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunFileToldOut"];
                 };
             };
             /** @description Forbidden */

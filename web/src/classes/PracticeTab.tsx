@@ -44,6 +44,9 @@ export function PracticeTab({ classId }: { classId: number }) {
         <Button type="primary" onClick={() => setSetting(true)}>
           Set a practice engine
         </Button>
+        <Link className="button" to="/run-file">
+          Open a run file
+        </Link>
       </div>
       <DataTable
         label="Practice engines"

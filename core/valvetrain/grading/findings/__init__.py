@@ -44,8 +44,18 @@ def _of_the_figures(case: Case) -> list[Finding]:
         return told
     own = set(elsewhere.valves)
     rivals = [one for one in told if own & set(one.valves)]
-    if sum(one.log_odds for one in rivals) >= elsewhere.log_odds:
-        return told
+    apart = sum(one.log_odds for one in rivals)
+    if apart >= elsewhere.log_odds:
+        # Each of the figures' own explanations has the place for its rival.
+        return [
+            one.beside(elsewhere.kind, elsewhere.log_odds - apart + one.log_odds)
+            if one in rivals
+            else one
+            for one in told
+        ]
+    if rivals:
+        first = max(rivals, key=lambda one: one.log_odds)
+        elsewhere = elsewhere.beside(first.kind, apart)
     return [elsewhere, *_as_written(case.without(own))]
 
 

@@ -194,16 +194,27 @@ def _likeliest(case: Case, suspects: list[Suspect]) -> list[Finding]:
         if one.kind is Kind.OFF_HEEL:
             key = (one.kind, one.group)
             groups[key] = groups.get(key, LOG_PRIOR[Kind.OFF_HEEL]) + max(0.0, one.log_odds)
-    best: dict[int, tuple[float, Suspect]] = {}
+    of_place: dict[int, list[tuple[float, Suspect]]] = {}
     for one in suspects:
         # Figures read at one wrong place speak for each other.
         together = groups.get((one.kind, one.group), one.log_odds)
-        if one.log_odds > 0 and together > best.get(one.place, (LOG_NEEDED, one))[0]:
-            best[one.place] = (together, one)
+        if one.log_odds > 0 and together > LOG_NEEDED:
+            of_place.setdefault(one.place, []).append((together, one))
     told: dict[tuple[Kind, str], list[tuple[float, Suspect]]] = {}
-    for _, (odds, one) in sorted(best.items()):
+    rivals: dict[tuple[Kind, str], tuple[float, Suspect]] = {}
+    for _, found in sorted(of_place.items()):
+        found.sort(key=lambda pair: -pair[0])
+        odds, one = found[0]
         told.setdefault((one.kind, one.group), []).append((odds, one))
-    return [_finding(case, group) for group in told.values()]
+        for pair in found[1:]:
+            if pair[1].kind is not one.kind:
+                rivals.setdefault((one.kind, one.group), pair)
+                break
+    return [_with_rival(_finding(case, group), rivals.get(key)) for key, group in told.items()]
+
+
+def _with_rival(finding: Finding, rival: tuple[float, Suspect] | None) -> Finding:
+    return finding if rival is None else finding.beside(rival[1].kind, rival[0])
 
 
 def _finding(case: Case, group: list[tuple[float, Suspect]]) -> Finding:

@@ -82,7 +82,8 @@ HONEST = Scatter()
 
 class Finding(NamedTuple):
     """One explanation. hint is for the student and holds no figure of the key; None where the
-    finding is for the instructor only. arithmetic is the evidence, line by line."""
+    finding is for the instructor only. arithmetic is the evidence, line by line. rival is another
+    explanation of the same figures that is nearly as likely."""
 
     kind: Kind
     valves: tuple[int, ...]
@@ -90,6 +91,16 @@ class Finding(NamedTuple):
     says: str
     hint: str | None
     arithmetic: tuple[str, ...]
+    rival: Kind | None = None
+
+    def beside(self, other: Kind, log_odds: float) -> "Finding":
+        """The same, with its rival named where that is close: less than ten times less likely."""
+        if other is self.kind or self.rival is not None:
+            return self
+        if log_odds < LOG_NEEDED or self.log_odds - log_odds >= LOG_NEEDED:
+            return self
+        or_else = f" Or “{other.words.label}”, which explains them nearly as well."
+        return self._replace(says=f"{self.says}{or_else}", rival=other)
 
 
 @dataclass(frozen=True, eq=False)

@@ -25,6 +25,7 @@ from valvetrain.grading.findings.model import (
     LOG_NEEDED,
     Case,
     Finding,
+    Fit,
     FloatArray,
     Reference,
     Scatter,
@@ -77,7 +78,21 @@ def explain_whole(case: Case) -> Based:
     if best == 0:
         return based
     kind, how = rivals.names[best]
-    return based._replace(finding=_finding(case, kind, how, based, float(odds[best])))
+    finding = _finding(case, kind, how, based, float(odds[best]))
+    # The next best that is another kind of mistake.
+    others = [at for at in range(1, len(odds)) if _kind_of(rivals, fitted, at) is not finding.kind]
+    if others:
+        second = max(others, key=lambda at: float(odds[at]))
+        finding = finding.beside(_kind_of(rivals, fitted, second), float(odds[second]))
+    return based._replace(finding=finding)
+
+
+def _kind_of(rivals: "Rivals", fitted: Fit, at: int) -> Kind:
+    """A hand is biased to the side that its sheet says."""
+    kind = rivals.names[at][0]
+    if kind is not Kind.BIAS_TIGHT:
+        return kind
+    return Kind.BIAS_TIGHT if fitted.bias_mm[at] < 0 else Kind.BIAS_LOOSE
 
 
 class Rivals(NamedTuple):
