@@ -186,10 +186,11 @@ def main(each=100):
         print(f"| `{kind}` | {found:.1%} | {named:.1%} |", flush=True)
     print(f"| `{Kind.VERDICT_REVERSED}` | {reversed_verdicts(each):.1%} |  |")
     print(f"| a lean and a slip, both | {lean_and_slip(each):.1%} |  |")
+    print("\n| clean sheets accused | nothing known | after five sheets |\n| --- | ---: | ---: |")
     for hand in HANDS:
         rate = len(accused(hand, each)) / (each * len(ENGINES))
         known = len(accused_when_known(hand, each)) / (each * len(ENGINES))
-        print(f"| clean sheets accused: {hand.name} | {rate:.1%} | {known:.1%} |", flush=True)
+        print(f"| {hand.name} | {rate:.1%} | {known:.1%} |", flush=True)
 
 
 if __name__ == "__main__":
