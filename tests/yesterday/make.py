@@ -214,15 +214,16 @@ def play_pulled_shut() -> None:
 def play_out_of_time() -> None:
     from django.utils import timezone
 
-    from edrix.practice.debriefs import debrief_of
     from edrix.practice.models import PracticeRun
+    from edrix.practice.services import end_by_time
 
     one = Player("Jonas Brekkel", "Test run: the pump")
     one.do("turn", by_deg=30)
     one.do("try", valve=1, leaves_um=[300])
     long_ago = timezone.now() - timedelta(hours=3)
     PracticeRun.objects.filter(id=one.run.id).update(began_at=long_ago)
-    debrief_of(one.user, one.run.id)
+    # As when its student looks at it again: its time is up, and it is told.
+    end_by_time(PracticeRun.objects.select_related("practice").get(id=one.run.id))
 
 
 def mark_and_sign() -> None:

@@ -151,7 +151,11 @@ def of_both(value):
     if isinstance(value, list):
         return [of_both(one) for one in value if not _is_a_lean(one)]
     if isinstance(value, dict):
-        return {name: of_both(one) for name, one in value.items() if name != "repeatability_mm"}
+        told = {name: of_both(one) for name, one in value.items() if name != "repeatability_mm"}
+        if "log_odds" in told:
+            # How likely it is follows a scatter that is learned now; kind and valves stand.
+            return {name: told[name] for name in ("kind", "label", "valves")}
+        return told
     return value
 
 

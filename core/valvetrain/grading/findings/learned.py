@@ -68,7 +68,7 @@ def _scatter(
     return Scatter(
         hand_mm=round(hand_mm, 3),
         step_mm=step_mm,
-        stray=round(_stray(own, class_mm), 3),
+        near_stray=round(_near_stray(own, class_mm), 3),
         pass_mm=round(pass_mm, 3),
     )
 
@@ -111,7 +111,7 @@ def _shrunk_passes_mm(prior_mm: float, weight: float, shown: Iterable[_Shown]) -
     return float((total / count) ** 0.5)
 
 
-def _stray(own: Iterable[_Shown], spread_mm: float) -> float:
+def _near_stray(own: Iterable[_Shown], spread_mm: float) -> float:
     """How many of a hand's figures lie far out."""
     off = [mm for one in own for mm in one.off_mm]
     far = sum(abs(mm) > FAR_SPREADS * spread_mm for mm in off)

@@ -13,6 +13,7 @@ from valvetrain.grading.constants import (
     DECIMAL_LINE,
     NEAR_MARK_DEG,
     OFF_HEEL_LINE,
+    STRAY_SHARE,
     SWAPPED_LINES,
     TIP_MM,
     UNIT_LINE,
@@ -140,7 +141,7 @@ def _caught(case: Case, based: Based, at: int) -> list[Suspect]:
         return []
     gain = -math.log(TIP_MM[1] - TIP_MM[0]) - _log_now(case, based, at)
     evidence = f"written {reading:g} mm, {tight:.3f} mm tighter than this hand reads the others"
-    gain += LOG_PRIOR[Kind.CAUGHT_TIP]
+    gain += LOG_PRIOR[Kind.CAUGHT_TIP] - math.log(max(1.0, case.scatter.near_stray / STRAY_SHARE))
     return [Suspect(Kind.CAUGHT_TIP, at, gain, evidence, f"tip {at}")]
 
 

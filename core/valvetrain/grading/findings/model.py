@@ -73,6 +73,9 @@ class Scatter(NamedTuple):
     """In what steps figures are written."""
     stray: float = STRAY_SHARE
     """How many readings are wrong for a reason that nobody finds."""
+    near_stray: float = STRAY_SHARE
+    """How many of them lie a leaf or two from the others: a hand that strays often is not caught
+    each time."""
     pass_mm: float = PASS_MM
     """One reading, when the same hand repeats it."""
 
