@@ -1,7 +1,7 @@
 """Yesterday's data comes along: the version before said this, and so do we.
 
-`part-7.sql.gz` is the demo school as the version before kept it, with practice runs played on it;
-`part-7.said.json.gz` is what that version said of it; `part-7.class.zip` is a class as that version
+`part-8.sql.gz` is the demo school as the version before kept it, with practice runs played on it;
+`part-8.said.json.gz` is what that version said of it; `part-8.class.zip` is a class as that version
 wrote it out. README.md tells how they are made again.
 """
 
@@ -21,7 +21,7 @@ from tests.yesterday.say import everything
 from valvetrain.practice import PRACTICE_VERSION
 
 HERE = Path(__file__).parent
-VERSION = "part-7"
+VERSION = "part-8"
 STORED = {"says", "student_says", "instructor_says"}
 """Sentences of marks and events are stored: they stay to the letter."""
 
@@ -127,42 +127,13 @@ def without_ids(row):
 
 
 def as_before(value):
-    """Today's answers in the shape that the version before gave them.
-
-    A kappa stands with the counts it rests on, and a study says how much of the variance as well.
-    """
-    if isinstance(value, list):
-        return [as_before(one) for one in value]
-    if isinstance(value, str):
-        return re.sub(r" \(\d+ % of (its|the class's) variance\)", "", value)
-    if not isinstance(value, dict):
-        return value
-    before = {name: as_before(one) for name, one in value.items()}
-    for now_called, then in (("agreed", "kappa"), ("together", "kappa_together")):
-        if now_called in before:
-            found = before.pop(now_called)
-            before[then] = None if found is None else found["kappa"]
-    return before
-
-
-def of_both(value):
-    """Without what is told otherwise on purpose: a hand that leans by less than 0.03 mm is no
-    longer told so, and figures that were read off the heel are no part of its repeatability."""
-    if isinstance(value, list):
-        return [of_both(one) for one in value if not _is_a_lean(one)]
-    if isinstance(value, dict):
-        told = {name: of_both(one) for name, one in value.items() if name != "repeatability_mm"}
-        if "log_odds" in told:
-            # How likely it is follows a scatter that is learned now; kind and valves stand.
-            return {name: told[name] for name in ("kind", "label", "valves")}
-        return told
+    """Today's answers in the shape that the version before gave them: nothing has changed yet."""
     return value
 
 
-def _is_a_lean(one):
-    if isinstance(one, dict):
-        return str(one.get("kind", "")).startswith("steady-bias")
-    return isinstance(one, str) and one.startswith("Your readings are all off to one side")
+def of_both(value):
+    """Without what is told otherwise on purpose: nothing yet."""
+    return value
 
 
 def differences(before, after, path="$"):
