@@ -1,13 +1,15 @@
 """Rubrics and grades over HTTP, of sheets and of practice runs alike."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from datetime import datetime
 from typing import Any
 
 from ninja import Schema
 from pydantic import Field
 
 from edrix.shapes import In
-from valvetrain.grading.weights import Grade
+from edrix.weights import InForce, rubric_json
+from valvetrain.grading.weights import Grade, Part, Template
 
 
 class ItemIn(In):
@@ -56,6 +58,32 @@ class TemplateOut(Schema):
     title: str
     says: str
     rubric: RubricFieldsOut
+
+
+class WeighedOut(Schema):
+    """What something is worth by its parts; number is 0 while nobody has set any weights."""
+
+    number: int
+    made_by: str | None
+    made_at: datetime | None
+    rubric: RubricFieldsOut
+    templates: list[TemplateOut]
+    parts: list[PartOut]
+
+    @staticmethod
+    def told(
+        force: InForce, templates: Iterable[Template], parts: Iterable[Part]
+    ) -> dict[str, Any]:
+        return {
+            "number": force.number,
+            "made_by": force.made_by,
+            "made_at": force.made_at,
+            "rubric": rubric_json(force.rubric),
+            "templates": [
+                {**one._asdict(), "rubric": rubric_json(one.rubric)} for one in templates
+            ],
+            "parts": list(parts),
+        }
 
 
 class ItemGradeOut(Schema):

@@ -1,6 +1,5 @@
 """Rubrics over HTTP: what comes in, and what goes out."""
 
-from datetime import datetime
 from typing import Any
 
 from ninja import Schema
@@ -8,8 +7,7 @@ from ninja import Schema
 from edrix.marking import rubrics
 from edrix.shapes import In
 from edrix.sheets.services import Sheet
-from edrix.weights import rubric_json
-from edrix.weights_schemas import GradeOut, PartOut, RubricFieldsOut, TemplateOut
+from edrix.weights_schemas import GradeOut, WeighedOut
 from valvetrain.grading.rubric import part_label
 from valvetrain.grading.weights import Grade
 
@@ -20,37 +18,23 @@ class ReleaseIn(In):
     confirmed: bool = False
 
 
-class RubricOut(Schema):
-    """number is 0 while no weights are set: every mark counts alike."""
-
+class RubricOut(WeighedOut):
     sheet_id: int
     title: str
     tolerance_mm: float
     asks: list[str]
-    number: int
-    made_by: str | None
-    made_at: datetime | None
-    rubric: RubricFieldsOut
-    templates: list[TemplateOut]
-    parts: list[PartOut]
 
     @staticmethod
     def of(sheet: Sheet) -> dict[str, Any]:
-        force = rubrics.rubric_of(sheet)
+        told = WeighedOut.told(
+            rubrics.rubric_of(sheet), rubrics.templates_of(sheet), rubrics.parts_of(sheet)
+        )
         return {
             "sheet_id": sheet.id,
             "title": sheet.title,
             "tolerance_mm": float(sheet.tolerance_mm),
             "asks": sheet.asks,
-            "number": force.number,
-            "made_by": force.made_by,
-            "made_at": force.made_at,
-            "rubric": rubric_json(force.rubric),
-            "templates": [
-                {**one._asdict(), "rubric": rubric_json(one.rubric)}
-                for one in rubrics.templates_of(sheet)
-            ],
-            "parts": rubrics.parts_of(sheet),
+            **told,
         }
 
 

@@ -1,6 +1,5 @@
 """Weights of runs over HTTP: what goes out."""
 
-from datetime import datetime
 from typing import Any
 
 from ninja import Schema
@@ -8,40 +7,23 @@ from ninja import Schema
 from edrix.practice import weighing
 from edrix.practice.models import PracticeEngine
 from edrix.practice.weighing import RegradedRun
-from edrix.weights import rubric_json
-from edrix.weights_schemas import GradeOut, PartOut, RubricFieldsOut, TemplateOut
+from edrix.weights_schemas import GradeOut, WeighedOut
 from valvetrain.grading.weights import Grade
 from valvetrain.practice.weighing import RUN_PARTS, RUN_TEMPLATES, run_part_label
 
 
-class RunWeightsOut(Schema):
-    """number is 0 while no weights are set: every part counts alike."""
-
+class RunWeightsOut(WeighedOut):
     practice_id: int
     class_id: int
     title: str
-    number: int
-    made_by: str | None
-    made_at: datetime | None
-    rubric: RubricFieldsOut
-    templates: list[TemplateOut]
-    parts: list[PartOut]
 
     @staticmethod
     def of(practice: PracticeEngine) -> dict[str, Any]:
-        force = weighing.weights_of(practice)
         return {
             "practice_id": practice.id,
             "class_id": practice.teaching_class_id,
             "title": practice.title,
-            "number": force.number,
-            "made_by": force.made_by,
-            "made_at": force.made_at,
-            "rubric": rubric_json(force.rubric),
-            "templates": [
-                {**one._asdict(), "rubric": rubric_json(one.rubric)} for one in RUN_TEMPLATES
-            ],
-            "parts": list(RUN_PARTS.values()),
+            **WeighedOut.told(weighing.weights_of(practice), RUN_TEMPLATES, RUN_PARTS.values()),
         }
 
 

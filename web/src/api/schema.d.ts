@@ -4534,17 +4534,8 @@ export interface components {
             /** Minutes */
             minutes: number | null;
         };
-        /**
-         * RunWeightsOut
-         * @description number is 0 while no weights are set: every part counts alike.
-         */
+        /** RunWeightsOut */
         RunWeightsOut: {
-            /** Practice Id */
-            practice_id: number;
-            /** Class Id */
-            class_id: number;
-            /** Title */
-            title: string;
             /** Number */
             number: number;
             /** Made By */
@@ -4556,6 +4547,12 @@ export interface components {
             templates: components["schemas"]["TemplateOut"][];
             /** Parts */
             parts: components["schemas"]["PartOut"][];
+            /** Practice Id */
+            practice_id: number;
+            /** Class Id */
+            class_id: number;
+            /** Title */
+            title: string;
         };
         /** TemplateOut */
         TemplateOut: {
@@ -5432,19 +5429,8 @@ export interface components {
              */
             this_sheet: boolean;
         };
-        /**
-         * RubricOut
-         * @description number is 0 while no weights are set: every mark counts alike.
-         */
+        /** RubricOut */
         RubricOut: {
-            /** Sheet Id */
-            sheet_id: number;
-            /** Title */
-            title: string;
-            /** Tolerance Mm */
-            tolerance_mm: number;
-            /** Asks */
-            asks: string[];
             /** Number */
             number: number;
             /** Made By */
@@ -5456,6 +5442,14 @@ export interface components {
             templates: components["schemas"]["TemplateOut"][];
             /** Parts */
             parts: components["schemas"]["PartOut"][];
+            /** Sheet Id */
+            sheet_id: number;
+            /** Title */
+            title: string;
+            /** Tolerance Mm */
+            tolerance_mm: number;
+            /** Asks */
+            asks: string[];
         };
         /** RegradedOut */
         RegradedOut: {

@@ -11,6 +11,7 @@ import { sentence, Waiting } from "../app/feedback";
 import { mm, thou } from "../app/lengths";
 import { useUnit } from "../app/session";
 import { FeelPad } from "../practice/FeelPad";
+import { SoundTick } from "../practice/SoundTick";
 import type { Ask } from "../practice/useLeaf";
 import { Feel } from "../progress/Feel";
 import "../practice/practice.css";
@@ -147,14 +148,7 @@ function Open({ opened, onSeen }: OpenProps) {
         >
           Push and draw it
         </button>
-        <label className="tick-line">
-          <input
-            type="checkbox"
-            checked={sound}
-            onChange={(event) => setSound(event.target.checked)}
-          />
-          with sound
-        </label>
+        <SoundTick on={sound} onTick={setSound} />
       </div>
       <Choice label="What you felt" options={WORDS} value={named} onChoose={setNamed} />
       <label>

@@ -19,6 +19,7 @@ import { LeafSet } from "./LeafSet";
 import { Notepad } from "./Notepad";
 import { Said } from "./Said";
 import { Shown } from "./Shown";
+import { SoundTick } from "./SoundTick";
 import { StackHelp } from "./StackHelp";
 import { Turning } from "./Turning";
 import { type Practice, type Tool, usePractice } from "./usePractice";
@@ -197,14 +198,7 @@ function Feeling({ practice }: { practice: Practice }) {
             {chosen?.role === "brake" ? "Push back to its detent" : train.push} <kbd>P</kbd>
           </button>
         )}
-        <label className="tick-line">
-          <input
-            type="checkbox"
-            checked={sound}
-            onChange={(event) => setSound(event.target.checked)}
-          />
-          with sound
-        </label>
+        <SoundTick on={sound} onTick={setSound} />
       </div>
       <LeafSet
         box={run.leaves_um}
