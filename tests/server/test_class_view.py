@@ -88,5 +88,5 @@ def test_no_query_for_each_sheet(school, browsers, django_assert_max_num_queries
     for student in crew(school, 5):
         hand_in_as(school, student, {})
     browsers.sign_in("instructor")
-    with django_assert_max_num_queries(17):
+    with django_assert_max_num_queries(18):
         view_of(browsers, school)

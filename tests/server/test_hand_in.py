@@ -278,5 +278,5 @@ class TestFindings:
     def test_no_query_for_each_row(self, browsers, school, django_assert_max_num_queries):
         post(browsers, school)
         browsers.sign_in("instructor")
-        with django_assert_max_num_queries(16):
+        with django_assert_max_num_queries(17):
             self.of_class(browsers, school)

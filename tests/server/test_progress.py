@@ -176,5 +176,5 @@ def test_no_query_for_each_sheet(school, browsers, two_sheets, django_assert_max
             school.ines, sheet.id, lines, request_key=f"key-{sheet.id:06}", confirmed=True
         )
     browsers.sign_in("instructor", "student")
-    with django_assert_max_num_queries(22):
+    with django_assert_max_num_queries(23):
         see(browsers, school)

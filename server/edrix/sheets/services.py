@@ -35,6 +35,9 @@ from valvetrain.grading import Entry
 
 GRACE = timedelta(minutes=2)
 """For a sheet that was sent before it closed and came late, over thin Wi-Fi."""
+SHEETS_TO_LEARN = 6
+"""So many of a stand's newest sheets tell how hands scatter: a hand of last year is another one,
+and a board that is looked at every few seconds must not read a whole record."""
 READINGS_AT_ONCE = 2000
 """Rows of one INSERT when many sheets come in."""
 
@@ -240,9 +243,11 @@ def hand_ins_on_stands(stand_ids: Collection[int], student_ids: Collection[int])
 
 
 def hand_ins_of_class(class_id: int, stand_id: int) -> list[HandIn]:
-    """Every hand-in of a class that was measured on a stand, with its readings; the caller has
-    asked who may see them."""
-    found = HandIn.objects.filter(sheet__teaching_class_id=class_id, key__stand_id=stand_id)
+    """What a class handed in on a stand lately, with its readings: that of its newest sheets. The
+    caller has asked who may see them."""
+    newest = Sheet.objects.filter(teaching_class_id=class_id, stand_id=stand_id)
+    ids = list(newest.order_by("-set_at", "-id").values_list("id", flat=True)[:SHEETS_TO_LEARN])
+    found = HandIn.objects.filter(sheet_id__in=ids)
     return list(found.prefetch_related("readings").order_by("id"))
 
 

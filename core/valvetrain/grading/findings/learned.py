@@ -30,6 +30,9 @@ from valvetrain.grading.constants import (
 from valvetrain.grading.findings.model import Case, Scatter
 from valvetrain.units import MM_PER_THOU, Unit
 
+Squares = tuple[float, float]
+"""A sum of squares in mm², and of how many figures."""
+
 
 class _Shown(NamedTuple):
     """What one sheet shows: distances of its readings from their own median, and of two passes of a
@@ -39,37 +42,65 @@ class _Shown(NamedTuple):
     passes_mm: list[float]
 
     @property
-    def free(self) -> int:
-        return max(0, len(self.off_mm) - 1)
+    def spread(self) -> Squares:
+        free = len(self.off_mm) - 1
+        return (free * _sigma_mm(self.off_mm) ** 2, free) if free > 0 else (0.0, 0.0)
+
+    @property
+    def repeats(self) -> Squares:
+        """Of one pass: what two differ by, over the root of two."""
+        count = len(self.passes_mm)
+        return (count * _sigma_mm(self.passes_mm) ** 2 / 2, count) if count else (0.0, 0.0)
+
+
+def _sigma_mm(off_mm: Iterable[float]) -> float:
+    """By the median of distances: a mistake widens nobody's."""
+    return MAD_TO_SIGMA * statistics.median(map(abs, off_mm))
+
+
+def _sum(parts: Iterable[Squares]) -> Squares:
+    total, count = 0.0, 0.0
+    for squares, many in parts:
+        total, count = total + squares, count + many
+    return total, count
+
+
+def _less(whole: Squares, part: Squares) -> Squares:
+    return max(0.0, whole[0] - part[0]), whole[1] - part[1]
 
 
 def learn(hands: Sequence[Sequence[Case]]) -> list[list[Scatter]]:
     """For each hand of a class, and each of its sheets in turn: how that hand scatters by its other
-    sheets. The sheet itself is left out, or its mistakes would pass for the hand's way."""
+    sheets, and those of the class. The sheet itself is left out everywhere, or its mistakes would
+    pass for the hand's way."""
     shown = [[_shown(case) for case in own] for own in hands]
     every = [one for own in shown for one in own]
-    of_class = _shrunk_mm(HAND_SCATTER_MM, CLASS_WEIGHT, every)
-    passes = _shrunk_passes_mm(PASS_MM, CLASS_WEIGHT, every)
+    of_class, passes = _sum(one.spread for one in every), _sum(one.repeats for one in every)
     return [
         [
-            _scatter([*own[:at], *own[at + 1 :]], of_class, passes, _step_mm(cases))
+            _scatter(
+                [*own[:at], *own[at + 1 :]],
+                _less(of_class, own[at].spread),
+                _less(passes, own[at].repeats),
+                _step_mm(cases),
+            )
             for at in range(len(own))
         ]
         for cases, own in zip(hands, shown, strict=True)
     ]
 
 
-def _scatter(
-    own: Sequence[_Shown], class_mm: float, class_passes_mm: float, step_mm: float
-) -> Scatter:
+def _scatter(own: Sequence[_Shown], of_class: Squares, passes: Squares, step_mm: float) -> Scatter:
     """Rounded, so that hands which are alike are reckoned with once."""
-    hand_mm = _bounded(_shrunk_mm(class_mm, HAND_WEIGHT, own), HAND_SCATTER_MM)
-    pass_mm = _bounded(_shrunk_passes_mm(class_passes_mm, HAND_WEIGHT, own), PASS_MM)
+    class_mm = _shrunk_mm(HAND_SCATTER_MM, CLASS_WEIGHT, of_class)
+    class_passes_mm = _shrunk_mm(PASS_MM, CLASS_WEIGHT, passes)
+    hand_mm = _shrunk_mm(class_mm, HAND_WEIGHT, _sum(one.spread for one in own))
+    pass_mm = _shrunk_mm(class_passes_mm, HAND_WEIGHT, _sum(one.repeats for one in own))
     return Scatter(
-        hand_mm=round(hand_mm, 3),
+        hand_mm=round(_bounded(hand_mm, HAND_SCATTER_MM), 3),
         step_mm=step_mm,
         near_stray=round(_near_stray(own, class_mm), 3),
-        pass_mm=round(pass_mm, 3),
+        pass_mm=round(_bounded(pass_mm, PASS_MM), 3),
     )
 
 
@@ -89,26 +120,10 @@ def _shown(case: Case) -> _Shown:
     return _Shown([one - middle for one in near], passes)
 
 
-def _shrunk_mm(prior_mm: float, weight: float, shown: Iterable[_Shown]) -> float:
+def _shrunk_mm(prior_mm: float, weight: float, shown: Squares) -> float:
     """The prior counts as so many figures."""
-    total, free = weight * prior_mm**2, weight
-    for one in shown:
-        if one.free:
-            spread = MAD_TO_SIGMA * statistics.median(map(abs, one.off_mm))
-            total += one.free * spread**2
-            free += one.free
-    return float((total / free) ** 0.5)
-
-
-def _shrunk_passes_mm(prior_mm: float, weight: float, shown: Iterable[_Shown]) -> float:
-    """The repeatability of one pass: what two differ by, over the root of two."""
-    total, count = weight * prior_mm**2, weight
-    apart = [mm for one in shown for mm in one.passes_mm]
-    if apart:
-        spread = MAD_TO_SIGMA * statistics.median(map(abs, apart)) / 2**0.5
-        total += len(apart) * spread**2
-        count += len(apart)
-    return float((total / count) ** 0.5)
+    total, count = shown
+    return float(((weight * prior_mm**2 + total) / (weight + count)) ** 0.5)
 
 
 def _near_stray(own: Iterable[_Shown], spread_mm: float) -> float:
