@@ -169,6 +169,7 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
         "line_id": 1,
         "opening_id": 1,
         "run_id": school.run_id,
+        "try_id": 1,
         "hand_in_id": 1,
         "practice_id": school.practice.id,
         "engine_id": school.engine_id,

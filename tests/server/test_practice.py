@@ -333,6 +333,7 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
         "opening_id": 1,
         "practice_id": school.practice.id,
         "run_id": run.id,
+        "try_id": 1,
         "kind": "csv",
         "person_id": 1,
         "place": "paper-1",
