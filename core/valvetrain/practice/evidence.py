@@ -194,11 +194,12 @@ def figures_written(run: Iterable[Stretch]) -> list[NotedFigure]:
             last.pop(key, None)
             if text := action.text.strip():
                 step = stretch.before.step + 1
-                last[key] = NotedFigure(step, *key, text, _lengths_mm(text))
+                last[key] = NotedFigure(step, *key, text, lengths_mm(text))
     return list(last.values())
 
 
-def _lengths_mm(text: str) -> tuple[Decimal, ...]:
+def lengths_mm(text: str) -> tuple[Decimal, ...]:
+    """What a written figure may mean, in mm; empty where it is no length."""
     try:
         in_mm = parse_mm(text, Unit.MM)
         # A plain 10 may be 10 thou; a plain 0.25 is never a quarter of one.

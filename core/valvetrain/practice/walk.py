@@ -20,7 +20,7 @@ from valvetrain.practice.proved import Proved, mm_text, next_leaves_um, proved
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import first_state
-from valvetrain.practice.walk_adjusting import adjust, cams_in, is_open
+from valvetrain.practice.walk_adjusting import FIRST, adjust, cams_in, is_open
 from valvetrain.practice.walk_step import Step, Told, leaf_text, try_step
 from valvetrain.sequences import make_plan
 from valvetrain.sequences.recognise import place_words
@@ -44,7 +44,7 @@ def next_step(setup: Setup, run: Sequence[Stretch]) -> Step | None:
         return None
     told = Told(setup, run, last, history(setup, run))
     if last.closed:
-        return _start(told)
+        return _start()
     begun = last.cams_out or any(is_open(told, one.valve, one.gap) for one in _items(told))
     if begun:
         # Whatever was begun is finished first, even where it was begun too early.
@@ -81,11 +81,10 @@ def _cool(told: Told) -> Step | None:
 def _measure_all(told: Told) -> Step | None:
     """Every gap is measured and written before anything is changed; what was changed already is
     past that."""
-    column = {"opening": "first", "closing": "closing"}
     open_ = [
         one
         for one in _items(told)
-        if not told.note(one.valve.number, column[one.gap])
+        if not told.note(one.valve.number, FIRST[one.gap])
         and next(told.changes(one.valve.number), None) is None
     ]
     if not open_:
@@ -102,7 +101,7 @@ def _measure_all(told: Told) -> Step | None:
         f"Write {text} for valve {item.valve.number}.",
         "All valves are measured and written down before anything is changed: then the record "
         "shows how the engine was found.",
-        a.Write(item.valve.number, column[item.gap], text),  # type: ignore[arg-type]
+        a.Write(item.valve.number, FIRST[item.gap], text),  # type: ignore[arg-type]
         item.valve.number,
         item.gap,
     )
@@ -190,7 +189,7 @@ def _to_valve(told: Told, valve: Valve) -> Step:
     return _turn_to(told, [_Item(valve, "opening")])
 
 
-def _close_up(told: Told) -> Step | None:
+def _close_up(told: Told) -> Step:
     last, turning = told.last, hand_turning(told.setup.engine)
     if last.crank_locked:
         return _turn_to(told, [_items(told)[0]])
@@ -213,7 +212,7 @@ def _close_up(told: Told) -> Step | None:
     )
 
 
-def _start(told: Told) -> Step | None:
+def _start() -> Step:
     return Step(
         "Start the engine, and listen.",
         "Every valve is proved and written down; the first start only confirms it.",

@@ -7,7 +7,7 @@ from valvetrain.angles import CYCLE_DEG
 from valvetrain.engine import Clearance, Valve
 from valvetrain.practice import actions as a
 from valvetrain.practice.constants import MOST_TRIES, NEAR_LIMIT_MM, RIGHT_DRAG_MM
-from valvetrain.practice.evidence import Stint, stints
+from valvetrain.practice.evidence import Stint, lengths_mm, stints
 from valvetrain.practice.measuring import margin_now_deg
 from valvetrain.practice.proved import Proved, held_mm, mm_text, stacks
 from valvetrain.practice.running import running_check
@@ -126,10 +126,8 @@ def _spec(told: Told, valve: Valve, gap: a.GapKind) -> Clearance:
 def _written_mm(told: Told, valve: Valve, gap: a.GapKind) -> float:
     text = told.note(valve.number, "settled") if gap == "opening" else ""
     text = text or told.note(valve.number, FIRST[gap])
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        return float(_spec(told, valve, gap).middle_mm)
+    middle_mm = _spec(told, valve, gap).middle_mm
+    return float(min(lengths_mm(text), key=lambda mm: abs(mm - middle_mm), default=middle_mm))
 
 
 def is_open(told: Told, valve: Valve, gap: a.GapKind) -> bool:
@@ -250,11 +248,9 @@ def _nut_moved_um(told: Told, valve: Valve) -> float:
         if changed is not None and isinstance(changed.action, a.SetByLeaf):
             set_to = sum(changed.action.leaves_um) + RIGHT_DRAG_MM * 1000
         elif changed is not None and isinstance(changed.action, a.Tighten) and set_to is not None:
-            held = [
-                mm for one in stint.felt if one.margin_deg >= 0 and (mm := held_mm(one)) is not None
-            ]
-            if held:
-                moved = statistics.fmean(held) * 1000 - set_to
+            found_mm = _held_in(stint)
+            if found_mm is not None:
+                moved = found_mm * 1000 - set_to
     return moved
 
 
@@ -266,11 +262,7 @@ def _beforehand(told: Told, valve: Valve) -> str:
 
 
 def _fit(told: Told, valve: Valve, gap: a.GapKind, fitted_mm: float) -> Step:
-    engine, number = told.setup.engine, valve.number
-    adjuster = (
-        engine.closing_adjuster_of(valve.role) if gap == "closing" else engine.adjuster(number)
-    )
-    assert adjuster.shim is not None
+    number = valve.number
     gap_mm, middle = _gap_before(told, valve, gap), float(_spec(told, valve, gap).middle_mm)
     box = told.last.closing_box_um if gap == "closing" else told.last.box_um
     wanted_um = (fitted_mm + gap_mm - middle) * 1000

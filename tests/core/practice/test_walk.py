@@ -120,11 +120,12 @@ def test_a_leaf_off_the_heel_counts_for_nothing():
     assert step.valve != 2 or step.says.startswith("Turn the crank on")
 
 
-def test_it_follows_the_notes_that_the_student_wrote():
+@pytest.mark.parametrize("tight", ["0.10", "0,10 mm", "4 thou", "4"])
+def test_it_follows_the_notes_that_the_student_wrote(tight):
     """A reading that was written as tight is set, whatever the gap is."""
     bench = Bench(PUMP, level="shown")
     for valve in bench.setup.engine.valve:
-        text = "0.10" if valve == 2 else str(bench.setup.engine.clearance[
+        text = tight if valve == 2 else str(bench.setup.engine.clearance[
             bench.setup.engine.valve[valve].role].middle_mm)  # fmt: skip
         bench.do("write", valve=valve, column="first", text=text)
     shown = follow(bench)
