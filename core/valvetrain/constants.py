@@ -101,6 +101,29 @@ NOISE_MM2 = 1e-20
 MOST_NAMED = 5
 """Missing readings that are named before the rest is counted. Chosen."""
 
+# Wear over the hours ---------------------------------------------------------------------------
+
+MOST_HOURS = 10_000_000
+"""A meter of hours or kilometres reads no more. Limit."""
+NO_RATE_UM_PER_100H = 1e-6
+"""A slower rate is what floating point leaves of gaps that do not move. Chosen."""
+SAME_HOURS = 1e-6
+"""Hours no further from a whole one are that: floating-point noise. Chosen."""
+SIBLING_SHARE = 0.35
+"""How far valves of one role wear apart, as a share of their rate. Common practice."""
+SIBLING_UM_PER_100H = 0.5
+"""The same where they hardly wear, in µm per 100 h. Common practice."""
+ODD_TIMES, ODD_RATE_UM_PER_100H = 4.0, 10.0
+"""How far one with a fault runs from its siblings: so many times their rate, and so many µm per
+100 h. Common practice."""
+ODD_BEFORE = 1 / 30
+"""Odds that a valve is such a one, before anything was measured. Common practice."""
+NAMED_ODDS = 4.0
+"""From these odds on it is named. Chosen: see the rates in tests/core/test_siblings.py."""
+MAD_TO_DEVIATION = 1.4826
+"""The deviation of a normal distribution for its median absolute deviation. Derived: 1 / 0.67449.
+"""
+
 # The section -----------------------------------------------------------------------------------
 
 BORE_PER_LIFT = 9.0

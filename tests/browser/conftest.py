@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, FloatRect, Locator, Page, expect
+from playwright.sync_api import Error as PlaywrightError
 
 from ops import browser as ops_browser
 from ops.browser import DESK, PHONE, sign_in
@@ -32,8 +33,29 @@ def chromium() -> Iterator[Browser]:
         yield browser
 
 
+FAILED = pytest.StashKey[bool]()
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item, call: pytest.CallInfo[None]) -> Any:
+    report = yield
+    if call.when == "call":
+        item.stash[FAILED] = report.failed
+    return report
+
+
+def tell(page: Page) -> str:
+    """What stands on a page, for whoever reads why a test failed on a machine that is gone."""
+    try:
+        return f"{page.url}\n{page.locator('body').aria_snapshot(timeout=3000)}"
+    except PlaywrightError as fault:
+        return f"{page.url}: {fault}"
+
+
 @pytest.fixture
-def open_page(server: DemoServer, chromium: Browser) -> Iterator[Callable[..., Page]]:
+def open_page(
+    request: pytest.FixtureRequest, server: DemoServer, chromium: Browser
+) -> Iterator[Callable[..., Page]]:
     """A page of its own at the sign-in form; fails the test if the page logs an error."""
     contexts = []
     complaints: list[str] = []
@@ -57,6 +79,8 @@ def open_page(server: DemoServer, chromium: Browser) -> Iterator[Callable[..., P
             base_url=server.url,
             accept_downloads=True,
             storage_state={"cookies": cookies or [], "origins": []},
+            # A dialog that is still growing lets a click fall beside its button on a busy machine.
+            reduced_motion="reduce",
         )
         # A machine that others keep busy stalls for seconds; what never comes still fails.
         context.set_default_timeout(20_000)
@@ -68,6 +92,8 @@ def open_page(server: DemoServer, chromium: Browser) -> Iterator[Callable[..., P
 
     yield make
     for context in contexts:
+        if request.node.stash.get(FAILED, False):
+            print("\n\n".join(tell(page) for page in context.pages))
         context.close()
     assert complaints == []
 

@@ -14,7 +14,7 @@ from valvetrain.calculator.constants import DIGITS
 from valvetrain.calculator.source import CalculatorError
 from valvetrain.errors import RefusedError
 
-NUMBER_OPTIONS = ("--at", "--start", "--min-margin", "--from", "--to", "--u")
+NUMBER_OPTIONS = ("--at", "--start", "--min-margin", "--from", "--to", "--u", "--now", "--every")
 
 
 def main(arguments: list[str]) -> int:
@@ -128,6 +128,11 @@ _COMMANDS: dict[str, tuple[str, _Answer, _Arguments]] = {
         "One practice run replayed: what was observed, and its debrief.",
         _later("runs", "answer_run"),
         _later("runs", "run_arguments"),
+    ),
+    "trend": (
+        "Wear from a stand's log: rates, and when to look next.",
+        _later("trends", "answer_trend"),
+        _later("trends", "trend_arguments"),
     ),
     "study": (
         "How well a class measures: gauge study of crossed readings.",

@@ -10,3 +10,5 @@ MOST_MARGIN_DEG = 360.0
 """No heel is wider than a cam's turn leaves on either side. Limit."""
 MOST_FILE_BYTES = 2_000_000
 """Size of a file that is read. Limit."""
+MOST_FAULTS_TOLD = 5
+"""Bad lines that are told one by one before the rest is counted. Chosen."""

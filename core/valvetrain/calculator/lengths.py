@@ -123,7 +123,7 @@ def _gauge_spec(options: argparse.Namespace, unit: Unit) -> tuple["Spec", str]:
     from valvetrain.gauges import Spec
 
     if ":" in options.spec:
-        return _spec(options.spec, unit), ""
+        return spec_of(options.spec, unit), ""
     try:
         figure = units.parse_figure(options.spec)
     except units.LengthError as refusal:
@@ -228,7 +228,7 @@ def answer_shim(options: argparse.Namespace) -> dict[str, Any]:
     advice = advise_shim(
         _length(options.fitted, Unit.MM, "--fitted"),
         _length(options.measured, Unit.MM, "--measured"),
-        _spec(options.spec, Unit.MM),
+        spec_of(options.spec, Unit.MM),
         Sizes(*parts),
         options.prefer,
     )
@@ -282,7 +282,8 @@ def _try(text: str, unit: Unit) -> "LeafTry":
     return LeafTry(_length(leaf, unit, "--try"), Feel(feel))
 
 
-def _spec(text: str, unit: Unit) -> "Spec":
+def spec_of(text: str, unit: Unit) -> "Spec":
+    """MIN:MAX in that unit. Raises CalculatorError."""
     from valvetrain.gauges import Spec
 
     low, high = _parts(text, "--spec", _SPEC_WANTED, 2, unit)
