@@ -84,7 +84,7 @@ def test_the_timing_pin_goes_in_only_at_its_place(page_as):
 
 
 def test_a_valve_is_left_as_it_is_and_says_why(page_as):
-    page = page_as("leena.varga.moor", "/sheet/5", phone=True)
+    page = page_as("tadeo.quill", "/sheet/5", phone=True)
     page.get_by_label("Reading of valve 5").fill("0.39")
     line = page.get_by_role("group", name="Valve 5", exact=True)
     line.get_by_text("Loose", exact=True).tap()

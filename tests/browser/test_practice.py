@@ -129,7 +129,7 @@ def test_a_shim_changed_and_the_worn_stamp_found_out(page_as):
         page.get_by_text("Adjust", exact=True).click()
     page.get_by_role("button", name="Read the stamp").click()
     expect(said(page)).to_contain_text("worn off")
-    page.get_by_role("button", name="Micrometer").click()
+    page.get_by_role("button", name="Micrometer", exact=True).click()
     expect(said(page)).to_contain_text("micrometer shows")
     page.get_by_label("Shim to fit, in mm").fill("9,99")
     page.get_by_role("button", name="Fit this shim").click()

@@ -40,7 +40,7 @@ def test_a_run_sets_the_closing_gap_first(page_as):
         if out.is_visible():
             break
     expect(said(page)).to_contain_text("closing shim of valve 1 is out")
-    page.get_by_role("button", name="Micrometer").click()
+    page.get_by_role("button", name="Micrometer", exact=True).click()
     expect(said(page)).to_contain_text("The micrometer shows")
     size = float(re.search(r"shows ([\d.]+) mm", said(page).inner_text()).group(1))
     page.get_by_label("Closing shim to fit, in mm").fill(f"{size:.2f}")

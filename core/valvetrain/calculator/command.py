@@ -14,7 +14,17 @@ from valvetrain.calculator.constants import DIGITS
 from valvetrain.calculator.source import CalculatorError
 from valvetrain.errors import RefusedError
 
-NUMBER_OPTIONS = ("--at", "--start", "--min-margin", "--from", "--to", "--u", "--now", "--every")
+NUMBER_OPTIONS = (
+    "--at",
+    "--start",
+    "--min-margin",
+    "--from",
+    "--to",
+    "--u",
+    "--now",
+    "--every",
+    "--seconds",
+)
 
 
 def main(arguments: list[str]) -> int:
@@ -133,6 +143,11 @@ _COMMANDS: dict[str, tuple[str, _Answer, _Arguments]] = {
         "Wear from a stand's log: rates, and when to look next.",
         _later("trends", "answer_trend"),
         _later("trends", "trend_arguments"),
+    ),
+    "rota": (
+        "Who is at which stand when: a proven or the best found rota.",
+        _later("rotas", "answer_rota"),
+        _later("rotas", "rota_arguments"),
     ),
     "study": (
         "How well a class measures: gauge study of crossed readings.",

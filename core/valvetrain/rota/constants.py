@@ -1,0 +1,41 @@
+"""Figures of the rota, each with unit, kind and source.
+
+Kinds: *contract*: what a rota is worth; *limit* of what is accepted; *chosen* for the working.
+"""
+
+MISSING_COST = 1000
+"""A place (a student and a task) that is missing. Contract."""
+REPEAT_COST = 10
+"""Two students together once more. Contract."""
+STANDS_EACH = 4
+"""Stands that one instructor looks after, where a rota does not say. Contract."""
+
+MOST_STUDENTS, MOST_STANDS, MOST_SLOTS, MOST_TASKS, MOST_INSTRUCTORS = 200, 60, 300, 30, 40
+"""Of one rota. Limit."""
+MOST_COOL_H = 240.0
+"""The longest cool-down, in hours. Limit."""
+MOST_GROUP = 40
+"""Students at one stand. Limit."""
+
+SEED = 7
+"""The same rota gets the same answer. Chosen."""
+SEATS_WORK = 6.0
+"""Deterministic work for who comes when, in the solver's units (about a second each on a quiet
+machine). Chosen."""
+EXACT_WORK = 20.0
+"""The same for the proof on a small rota. Chosen."""
+QUICK_WORK = 2.0
+"""The same for a first look at an end. Chosen."""
+MOST_EXACT = 30_000
+"""Questions about pairs (two students, slot, stand, task) of a rota that is proved whole. Chosen.
+"""
+SWAPS = 60_000
+"""Exchanges of two students tried in one polishing. Chosen."""
+TRIES = 6
+"""Other seatings tried for each end. Chosen."""
+EARLIER_TRIES = 2
+"""The same for an end that is only not proven to be impossible. Chosen."""
+SECONDS = 30.0
+"""Wall-clock limit where none is given. Chosen."""
+MOST_SECONDS = 3600.0
+"""The longest that is worked on one rota. Limit."""
