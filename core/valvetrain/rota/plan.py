@@ -10,12 +10,14 @@ import time
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
+from valvetrain.rota.bounds import first_end, least_repeats
 from valvetrain.rota.constants import (
     EARLIER_TRIES,
     EXACT_WORK,
     MISSING_COST,
     MOST_EXACT,
     QUICK_WORK,
+    REPEAT_COST,
     SEATS_WORK,
     SECONDS,
     SEED,
@@ -65,6 +67,8 @@ class _Planner:
         self.stopped = stop
         fixed = in_order(problem.fixed)
         self.best = Rota(fixed, cost_of(problem, fixed).total, 0)
+        self.first_end = first_end(problem)
+        self.least_repeats = least_repeats(problem)
         self.proven = 0
         """What the model of everything has proven."""
         self.least_missing: dict[int, int] = {}
@@ -84,9 +88,14 @@ class _Planner:
         return Limits(work, self.ends_at - time.monotonic(), seed, self.stop)
 
     def bound(self) -> int:
-        slots = range(len(self.problem.slots))
-        by_end = min(MISSING_COST * self._missing_by(last) + last for last in slots)
-        return max(by_end, min(_first_end(self.problem), slots[-1]), self.proven)
+        return max(min(map(self._cheapest_by, range(len(self.problem.slots)))), self.proven)
+
+    def _cheapest_by(self, last: int) -> int:
+        """What no rota that ends just there is cheaper than."""
+        missing = self._missing_by(last)
+        if not missing and last < self.first_end:
+            missing = 1
+        return MISSING_COST * missing + last + (0 if missing else REPEAT_COST * self.least_repeats)
 
     def _earliest_end(self) -> int | None:
         """The earliest end at which no more is missing than with all slots; None where there is
@@ -94,19 +103,13 @@ class _Planner:
         if not self.problem.students or not self.problem.tasks or not self.problem.places:
             return None
         full = len(self.problem.slots) - 1
-        low, step = min(_first_end(self.problem), full), 0
+        low = min(self.first_end, full)
         found = self._seat(low, QUICK_WORK)
-        while (found is None or found.missing) and low < full and not self.stop():
-            # Twice as far each time: what is missing at the very end is missing for good.
-            step = max(1, 2 * step)
-            high = min(low + step, full)
-            found = self._seat(high, QUICK_WORK)
-            if found is not None and not found.missing:
-                return self._between(low + 1, high, 0)
-            low = high
-        if found is None or not found.missing:
+        if low == full or (found is not None and not found.missing):
             return None if found is None else low
-        return self._between(min(_first_end(self.problem), full), full, found.missing)
+        # With all slots it is easy, and what is missing then is missing for good.
+        whole = self._seat(full, QUICK_WORK)
+        return None if whole is None else self._between(low + 1, full, whole.missing)
 
     def _between(self, low: int, high: int, missing: int) -> int:
         """The earliest end from low to high with no more missing, so far as quick work can tell."""
@@ -120,9 +123,16 @@ class _Planner:
         return high
 
     def _seat(
-        self, last: int, work: float, seed: int = SEED, *, apart: bool = False
+        self,
+        last: int,
+        work: float,
+        seed: int = SEED,
+        *,
+        apart: bool = False,
+        gather: bool = False,
     ) -> Seating | None:
-        found = seat(self.problem, last, self.limits(work, seed), apart=apart)
+        limits = self.limits(work, seed)
+        found = seat(self.problem, last, limits, apart=apart, gather=gather)
         if found is None:
             return None
         if not apart:
@@ -133,15 +143,15 @@ class _Planner:
     def _spread(self, end: int) -> None:
         """Other seatings, a little earlier and later, while one of them could be cheaper."""
         full = len(self.problem.slots) - 1
-        first = max(end - 1, min(_first_end(self.problem), full))
+        first = max(end - 1, min(self.first_end, full))
         for attempt in range(1, TRIES + 1):
             for last in range(first, min(end + TRIES, full) + 1):
                 if self.best.cost <= self.bound() or self.stop():
                     return
-                could_be = MISSING_COST * self._missing_by(last) + last < self.best.cost
+                could_be = self._cheapest_by(last) < self.best.cost
                 if could_be and (last >= end or attempt <= EARLIER_TRIES):
                     apart = attempt % 2 == 1 and self._keeps_apart()
-                    self._seat(last, SEATS_WORK, SEED + attempt, apart=apart)
+                    self._seat(last, SEATS_WORK, SEED + attempt, apart=apart, gather=True)
 
     def _missing_by(self, last: int) -> int:
         """What is proven to be missing where no later slot is in use."""
@@ -185,17 +195,3 @@ def _without_broken(problem: Problem, bookings: Sequence[Booking]) -> list[Booki
         else:
             del whole[at]
     return whole
-
-
-def _first_end(problem: Problem) -> int:
-    """No rota in which everybody has every task ends before this slot, by counting alone: bookings
-    against stands in use, and a student's tasks against slots."""
-    groups = sum(-(-len(problem.students) // task.most) for task in problem.tasks)
-    slots = len(problem.tasks)
-    for slot in range(len(problem.slots)):
-        stands = sum(slot not in stand.away for stand in problem.stands)
-        groups -= min(stands, problem.room[slot])
-        slots -= 1
-        if groups <= 0 and slots <= 0:
-            return slot
-    return len(problem.slots)

@@ -1,6 +1,6 @@
 """`edrix-rota/1` in and out. Every fault of a file is told at once, each with its JSONPath."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from datetime import datetime
 from typing import Any
 
@@ -113,9 +113,27 @@ def _with_fixed(node: Node, problem: Problem) -> Problem:
             Node(None, f"{node.path}[{at}]", node.faults).fault(
                 f"breaks a rule: {rule.says}; take it out, or mend what it says"
             )
+        for at, student, task, before in _too_early(problem, fixed):
+            Node(None, f"{node.path}[{at}]", node.faults).fault(
+                f"leaves {problem.students[student].id} no slot for {problem.tasks[before].id}, "
+                f"which comes before {problem.tasks[task].id}; fix it later"
+            )
     if node.faults:
         raise DocumentError(node.faults)
     return _fixing(problem, fixed)
+
+
+def _too_early(problem: Problem, fixed: list[Booking]) -> Iterator[tuple[int, int, int, int]]:
+    """Fixed bookings before which a student has no slot left for what comes first."""
+    seats = {(student, one.task) for one in fixed for student in one.students}
+    busy = {(student, one.slot) for one in fixed for student in one.students}
+    for at, one in enumerate(fixed):
+        for student in one.students:
+            away = problem.students[student].away
+            free = any(s not in away and (student, s) not in busy for s in range(one.slot))
+            for before in problem.tasks[one.task].after:
+                if not free and (student, before) not in seats:
+                    yield at, student, one.task, before
 
 
 def _fixing(problem: Problem, fixed: list[Booking]) -> Problem:

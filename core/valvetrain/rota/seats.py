@@ -108,6 +108,19 @@ class Skeleton:
             by[slot, task].append(self.size[slot, stand, task])
         return by
 
+    def together(self) -> list[cp_model.IntVar]:
+        """Whether each task is done in each slot."""
+        by_seat = defaultdict(list)
+        for slot, stand, task in self.places:
+            by_seat[slot, task].append(self.used[slot, stand, task])
+        done = []
+        for used in by_seat.values():
+            here = self.model.new_bool_var("")
+            for one in used:
+                self.model.add_implication(one, here)
+            done.append(here)
+        return done
+
     def pairs(self) -> list[cp_model.IntVar]:
         """How many pairs each booking makes at least: few pairs repeat seldom."""
         made = []
@@ -122,49 +135,50 @@ class Skeleton:
         return made
 
 
-def seat(problem: Problem, last: int, limits: Limits, *, apart: bool = False) -> Seating | None:
-    """The fewest missing with no slot after `last` in use, then as few pairs as the work allows.
+def seat(
+    problem: Problem, last: int, limits: Limits, *, apart: bool = False, gather: bool = False
+) -> Seating | None:
+    """The fewest missing with no slot after `last` in use. None where the work did not suffice.
 
-    None where the work did not suffice for any. apart keeps those who must not share a stand out of
-    the same slot; what is proven then is of no other rota.
+    apart keeps those who must not share a stand out of the same slot; what is proven then is of no
+    other rota. gather makes as few pairs as it can, and brings a task's groups together in few
+    slots, so that many can be exchanged.
     """
     built = Skeleton(problem, last)
-    model = built.model
     students = Students(built)
     if apart:
         students.keep_apart()
-    at, missing = students.at, students.missing
-    model.minimize(missing)
+    built.model.minimize(students.missing)
     solver = solver_of(limits)
-    status = limits.run(solver, model)
-    if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+    if limits.run(solver, built.model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return None
-    found = _seating(built, at, solver)
-    pairs = built.pairs()
-    if not pairs or limits.stop():
-        return found
-    # The places that are missing stay as few; of what is left, small groups make few pairs.
-    for var in (*built.used.values(), *built.size.values(), *at.values()):
+    found = _seating(built, students, solver)._replace(least_missing=whole_bound(solver))
+    return _gathered(built, students, solver, found, limits) if gather else found
+
+
+def _gathered(
+    built: Skeleton, students: "Students", solver: cp_model.CpSolver, found: Seating, limits: Limits
+) -> Seating:
+    model = built.model
+    for var in (*built.used.values(), *built.size.values(), *students.at.values()):
         model.add_hint(var, solver.value(var))
-    model.add(missing <= found.missing)
-    model.minimize(sum(pairs))
+    model.add(students.missing <= found.missing)
+    together = built.together()
+    model.minimize((len(together) + 1) * sum(built.pairs()) + sum(together))
     again = solver_of(limits)
     if limits.run(again, model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return found
-    return _seating(built, at, again)._replace(least_missing=found.least_missing)
+    return _seating(built, students, again)._replace(least_missing=found.least_missing)
 
 
-def _seating(
-    built: Skeleton, at: dict[tuple[int, int, int], cp_model.IntVar], solver: cp_model.CpSolver
-) -> Seating:
-    places = len(built.problem.students) * len(built.problem.tasks)
+def _seating(built: Skeleton, students: "Students", solver: cp_model.CpSolver) -> Seating:
     groups = {p: solver.value(built.size[p]) for p in built.places if solver.value(built.used[p])}
     who: dict[tuple[int, int], list[int]] = defaultdict(list)
-    for (student, task, slot), var in at.items():
+    for (student, task, slot), var in students.at.items():
         if solver.value(var):
             who[slot, task].append(student)
-    missing = places - sum(len(students) for students in who.values())
-    return Seating(groups, dict(who), missing, whole_bound(solver))
+    places = len(built.problem.students) * len(built.problem.tasks)
+    return Seating(groups, dict(who), places - sum(len(some) for some in who.values()), 0)
 
 
 class Students:

@@ -8,7 +8,7 @@ from collections import Counter, defaultdict
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from valvetrain.rota.problem import Booking, Problem, Task
+from valvetrain.rota.problem import Booking, Problem
 from valvetrain.rota.rules import cost_of, is_too_warm
 
 
@@ -118,7 +118,7 @@ class _Look:
                 ways.add("instructors")
             if self._partners(student, task, slot) < what.least - 1:
                 ways.add("partners")
-        if self._is_warm(what, task, slot, stand):
+        if self._is_warm(task, slot, stand):
             ways.add("warm")
         return ways
 
@@ -133,15 +133,18 @@ class _Look:
             for other in range(len(self.problem.students))
         )
 
-    def _is_warm(self, what: Task, task: int, slot: int, stand: int) -> bool:
-        for early, late in self.problem.hot[stand]:
-            if late == slot and (run := self.at_stand.get((early, stand))):
-                if is_too_warm(self.problem, run.task, task):
-                    return True
-            if early == slot and (cold := self.at_stand.get((late, stand))):
-                if is_too_warm(self.problem, task, cold.task):
-                    return True
-        return False
+    def _is_warm(self, task: int, slot: int, stand: int) -> bool:
+        """From a run before, or for what needs it cold after."""
+        return any(
+            (late == slot and self._clashes(self.at_stand.get((early, stand)), None, task))
+            or (early == slot and self._clashes(None, self.at_stand.get((late, stand)), task))
+            for early, late in self.problem.hot[stand]
+        )
+
+    def _clashes(self, run: Booking | None, cold: Booking | None, task: int) -> bool:
+        if run is not None:
+            return is_too_warm(self.problem, run.task, task)
+        return cold is not None and is_too_warm(self.problem, task, cold.task)
 
 
 _SAYS = {
