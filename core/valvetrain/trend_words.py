@@ -12,21 +12,30 @@ _MOST_NAMED = 4
 
 
 def says(
-    found: Trend, odd: Sequence[Odd], engine: Engine | None = None, now_h: float | None = None
+    found: Trend,
+    odd: Sequence[Odd],
+    engine: Engine | None = None,
+    now_h: float | None = None,
+    meter: str = "h",
 ) -> tuple[str, ...]:
-    """The most urgent first. now_h is what the meter reads today; None where it is not known."""
-    told = [*_outside(found, engine), *_next(found, engine, now_h), *_runaways(odd, engine)]
+    """The most urgent first. now_h is what the meter reads today, None where it is not known; meter
+    is its unit, h or km."""
+    told = [
+        *_outside(found, engine),
+        *_next(found, engine, now_h, meter),
+        *_runaways(odd, engine, meter),
+    ]
     return (*told, *_too_early(found))
 
 
-def rate_words(of: ValveTrend) -> str:
+def rate_words(of: ValveTrend, meter: str = "h") -> str:
     """`closes 4.2 µm in 100 h (2.9 to 5.5)`; says so where nothing is known."""
     if of.rate_um_per_100h is None:
         return "one look says nothing of a rate"
     way = {"tight": "closes", "loose": "opens"}.get(of.side or "")
     if way is None:
         return "does not move"
-    words = f"{way} {abs(of.rate_um_per_100h):.2g} µm in 100 h"
+    words = f"{way} {abs(of.rate_um_per_100h):.2g} µm in 100 {meter}"
     if of.rate_low is None or of.rate_high is None:
         return f"{words}, how surely nobody can say yet"
     sign = -1 if of.side == "tight" else 1
@@ -46,12 +55,14 @@ def _outside(found: Trend, engine: Engine | None) -> Iterator[str]:
         yield f"{_listed(outside, engine)} {verb} outside the spec as last left: set it first."
 
 
-def _next(found: Trend, engine: Engine | None, now_h: float | None) -> Iterator[str]:
+def _next(found: Trend, engine: Engine | None, now_h: float | None, meter: str) -> Iterator[str]:
     look_h = found.next_look_h
     if look_h is None:
         return
     in_h = look_h - (found.last_hours if now_h is None else now_h)
-    when = f"in {in_h:,.0f} h, at {look_h:,} h" if in_h >= 0 else f"was due at {look_h:,} h"
+    when = f"in {in_h:,.0f} {meter}, at {look_h:,} {meter}"
+    if in_h < 0:
+        when = f"was due at {look_h:,} {meter}"
     due = [
         of
         for of in sorted(found.valves, key=lambda of: of.soonest_h or math.inf)
@@ -70,13 +81,13 @@ def _next(found: Trend, engine: Engine | None, now_h: float | None) -> Iterator[
         yield f"Next look: {when}."
 
 
-def _runaways(odd: Sequence[Odd], engine: Engine | None) -> Iterator[str]:
+def _runaways(odd: Sequence[Odd], engine: Engine | None, meter: str) -> Iterator[str]:
     for one in odd:
         name = called(one.valve, engine)
         siblings = f"{engine.valve[one.valve].role.value}s" if engine else "valves"
         words = (
             f"{name[0].upper()}{name[1:]} runs away from its siblings: "
-            f"{one.rate_um_per_100h:+.1f} µm in 100 h, where the other {siblings} move "
+            f"{one.rate_um_per_100h:+.1f} µm in 100 {meter}, where the other {siblings} move "
             f"{one.siblings_um_per_100h:+.1f} (odds {min(one.odds, 10_000):,.0f} to 1)."
         )
         if engine is not None:

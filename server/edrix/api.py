@@ -17,6 +17,7 @@ from edrix.drills.api import router as drills
 from edrix.edge import new_api
 from edrix.engines.api import router as engines
 from edrix.intake.api import router as intake
+from edrix.logbook.api import router as logbook
 from edrix.longforms.api import router as longforms
 from edrix.marking.api import router as marking
 from edrix.marking.rubric_api import router as rubrics
@@ -33,12 +34,13 @@ from edrix.sheets.api import router as sheets
 from edrix.shop.api import router as shop
 from edrix.stands.api import router as stands
 from edrix.study.api import router as studies
+from edrix.workshop.api import router as workshop
 
 api = new_api(SignedIn())
 install_handlers(api)
 ROUTERS = (
-    accounts, staff, shop, longforms, engines, classes, stands, drills, safety, practice,
-    practice_weights, blind_feel, sheets,
+    accounts, staff, shop, longforms, engines, classes, stands, drills, safety, logbook, workshop,
+    practice, practice_weights, blind_feel, sheets,
     marking, rubrics, intake, studies, files, reports, archives, progress, qr,
 )  # fmt: skip
 for router in ROUTERS:

@@ -11,7 +11,9 @@ from edrix.errors import FieldFault, InvalidError
 from edrix.problems import Problem
 
 router = Router(tags=["server"])
-PLACES = re.compile(r"/(sheet|bench|route|drill|methods)/[0-9]{1,9}(\?[A-Za-z0-9=&.-]{0,200})?")
+PLACES = re.compile(
+    r"/(sheet|bench|route|drill|methods|stand)/[0-9]{1,9}(\?[A-Za-z0-9=&.-]{0,200})?"
+)
 """Only addresses of this application: a code must not lead a phone anywhere else."""
 
 

@@ -51,6 +51,7 @@ INSTALLED_APPS = [
     "edrix.stands",
     "edrix.drills",
     "edrix.safety",
+    "edrix.logbook",
     "edrix.practice",
     "edrix.sheets",
     "edrix.marking",

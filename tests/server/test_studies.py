@@ -109,7 +109,7 @@ def test_few_queries(browsers, school, trials, django_assert_max_num_queries):
         hand_in(school.ines, sheet)
         hand_in(school.bo, sheet, 0.02)
     browsers.sign_in("instructor")
-    with django_assert_max_num_queries(22):
+    with django_assert_max_num_queries(24):
         read(browsers, school)
 
 

@@ -20,6 +20,8 @@ const DrillPage = lazy(() => import("./drill/DrillPage"));
 const EditorPage = lazy(() => import("./editor/EditorPage"));
 const ClassesPage = lazy(() => import("./classes/ClassesPage"));
 const ClassPage = lazy(() => import("./classes/ClassPage"));
+const HallPage = lazy(() => import("./workshop/HallPage"));
+const StandPage = lazy(() => import("./workshop/StandPage"));
 const BoardPage = lazy(() => import("./marking/BoardPage"));
 const IntakePage = lazy(() => import("./intake/IntakePage"));
 const ClassViewPage = lazy(() => import("./marking/ClassViewPage"));
@@ -73,6 +75,8 @@ function Places({ person }: { person: Person }) {
       <Route path="/drill/:engineId" element={<DrillPage />} />
       <Route path="/classes" element={<ClassesPage />} />
       <Route path="/classes/:classId/:tab?" element={<ClassPage />} />
+      {person.may_teach && <Route path="/stands" element={<HallPage />} />}
+      <Route path="/stand/:standId" element={<StandPage />} />
       <Route path="/board/:sheetId" element={<BoardPage />} />
       <Route path="/board/:sheetId/take-in" element={<IntakePage />} />
       <Route path="/board/:sheetId/class" element={<ClassViewPage />} />

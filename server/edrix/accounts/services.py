@@ -73,6 +73,10 @@ def people_by_sign_in_name(names: Iterable[str]) -> dict[str, User]:
     return {user.sign_in_name: user for user in User.objects.filter(sign_in_name__in=list(names))}
 
 
+def people(ids: Iterable[int]) -> dict[int, User]:
+    return User.objects.in_bulk(ids)
+
+
 def rename(user_id: int, display_name: str) -> None:
     User.objects.filter(id=user_id).update(display_name=display_name)
 

@@ -36,6 +36,7 @@ from edrix.classes import services as classes
 from edrix.drills import moving as drills
 from edrix.engines import moving as engines
 from edrix.errors import FieldFault, InvalidError, NotAllowedError, ServiceError
+from edrix.logbook import moving as logbook
 from edrix.marking import moving as marking
 from edrix.practice import moving as practice
 from edrix.safety import moving as safety
@@ -57,6 +58,7 @@ PROOFS = (
     practice.prove_blind,
     practice.prove_runs,
     sheets.prove,
+    logbook.prove,
     marking.prove,
     drills.prove,
 )
@@ -76,7 +78,8 @@ def write_archive(user: User, class_id: int) -> tuple[str, bytes]:
     tables: dict[str, list[Row]] = {}
     for part in PARTS:
         names = [field.attname for field in fields_of(part.model)]
-        found = part.model._default_manager.filter(**{part.of_class: class_id})
+        ways = {way: class_id for way in (part.of_class, part.also) if way}
+        found = part.model._default_manager.filter(**ways)
         tables[part.label] = list(found.order_by("id").distinct().values(*names))
     versions = _referred(tables, VERSION)
     tables[VERSION] = engines.version_rows(versions)
@@ -134,11 +137,15 @@ class _Reader:
         self.ids[ENGINE], self.ids[VERSION] = engines.take_in_rows(
             self.tables[ENGINE], self.tables[VERSION], self.ids[PERSON]
         )
+        stands.fill_in_uses(self.tables["stands.Stand"], self.tables["stands.ClassStand"])
+        stands.free_names(self.tables["stands.Stand"])
         practice.fill_in_rules(self.tables["practice.PracticeRun"])
         practice.fill_in_seeds(
             self.tables["practice.PracticeRun"], self.tables["practice.PracticeEngine"]
         )
         for part in PARTS:
+            if part.label == "logbook.LogEntry":
+                logbook.renumber(self.tables[part.label], self.ids)
             self.ids[part.label] = self._take(part.model, self.tables[part.label])
         (class_id,) = self.ids["classes.TeachingClass"].values()
         for prove in PROOFS:
@@ -184,6 +191,7 @@ class _Reader:
     def _take(self, model: type[Model], rows: list[Row]) -> dict[int, int]:
         made: list[Model] = []
         old_ids: list[int] = []
+        own = [f.attname for f in fields_of(model) if refers_to(f) == model._meta.label]
         for row in rows:
             values = {}
             for field in fields_of(model):
@@ -195,7 +203,9 @@ class _Reader:
                 if field.primary_key:
                     old_ids.append(int(value))
                     continue
-                if (label := refers_to(field)) is not None and value is not None:
+                if field.attname in own:
+                    value = None
+                elif (label := refers_to(field)) is not None and value is not None:
                     value = self.ids[label][value]
                 elif label is None and value is not None:
                     value = field.to_python(value)
@@ -212,7 +222,13 @@ class _Reader:
                 for name, value in zip(times, values_kept, strict=True):
                     setattr(one, name, value)
             model._default_manager.bulk_update(made, times, batch_size=2000)
-        return dict(zip(old_ids, [int(one.pk) for one in made], strict=True))
+        ids = dict(zip(old_ids, [int(one.pk) for one in made], strict=True))
+        for name in own:
+            # Rows of a table that refer to each other: once all are there.
+            for one, row in zip(made, rows, strict=True):
+                setattr(one, name, None if row[name] is None else ids[row[name]])
+            model._default_manager.bulk_update(made, [name.removesuffix("_id")], batch_size=2000)
+        return ids
 
 
 def _within_reason(at: datetime) -> None:

@@ -11,10 +11,13 @@ from django.db.models import DateTimeField, Field, ForeignKey, Model
 
 
 class ArchivePart(NamedTuple):
-    """label as Django names the model; of_class is the way from a row to its class."""
+    """label as Django names the model; of_class is the way from a row to its class. also is a
+    second way: a stand is used by other classes, too, and what their people did is not this one's.
+    """
 
     label: str
     of_class: str
+    also: str = ""
 
     @property
     def model(self) -> type[Model]:
@@ -25,10 +28,13 @@ class ArchivePart(NamedTuple):
 PARTS = (
     ArchivePart("classes.TeachingClass", "id"),
     ArchivePart("classes.Membership", "teaching_class"),
-    ArchivePart("stands.Stand", "teaching_class"),
-    ArchivePart("stands.Key", "stand__teaching_class"),
-    ArchivePart("stands.KeyGap", "key__stand__teaching_class"),
-    ArchivePart("safety.Opening", "stand__teaching_class"),
+    ArchivePart("stands.Stand", "uses__teaching_class"),
+    ArchivePart("stands.ClassStand", "teaching_class"),
+    ArchivePart("stands.Key", "stand__uses__teaching_class"),
+    ArchivePart("stands.KeyGap", "key__stand__uses__teaching_class"),
+    ArchivePart(
+        "safety.Opening", "stand__uses__teaching_class", "person__memberships__teaching_class"
+    ),
     ArchivePart("practice.PracticeEngine", "teaching_class"),
     ArchivePart("practice.RunRubric", "practice__teaching_class"),
     ArchivePart("practice.PracticeRun", "practice__teaching_class"),
@@ -39,6 +45,14 @@ PARTS = (
     ArchivePart("sheets.Draft", "sheet__teaching_class"),
     ArchivePart("sheets.HandIn", "sheet__teaching_class"),
     ArchivePart("sheets.Reading", "hand_in__sheet__teaching_class"),
+    ArchivePart(
+        "logbook.LogEntry", "stand__uses__teaching_class", "written_by__memberships__teaching_class"
+    ),
+    ArchivePart(
+        "logbook.LogGap",
+        "entry__stand__uses__teaching_class",
+        "entry__written_by__memberships__teaching_class",
+    ),
     ArchivePart("marking.Marking", "hand_in__sheet__teaching_class"),
     ArchivePart("marking.ReMarking", "sheet__teaching_class"),
     ArchivePart("marking.Decision", "hand_in__sheet__teaching_class"),
@@ -54,7 +68,14 @@ FORMER_LABELS = {
     "marking.Answer": "sheets.Answer",
 }
 """What archives of an older Edrix call tables that have moved since."""
-ADDED_SINCE = {"marking.ReMarking", "practice.RunRubric", "practice.BlindTry"}
+ADDED_SINCE = {
+    "marking.ReMarking",
+    "practice.RunRubric",
+    "practice.BlindTry",
+    "stands.ClassStand",
+    "logbook.LogEntry",
+    "logbook.LogGap",
+}
 """What archives of an older Edrix have no table for."""
 ENGINE, VERSION, PERSON = "engines.Engine", "engines.EngineVersion", "accounts.User"
 PERSON_FIELDS = ("id", "sign_in_name", "display_name", "unit", "created_at")

@@ -5,7 +5,7 @@ everybody else it does not exist (NotFoundError). What only instructors may do r
 NotAllowedError for the class's students.
 """
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 
 from django.db import transaction
 from django.db.models import Count, OuterRef, ProtectedError, Q, QuerySet, Subquery
@@ -19,6 +19,7 @@ from edrix.errors import NotAllowedError, NotFoundError
 from edrix.names import by_name, tidy
 
 NO_CLASS_NAME = "The class has no name."
+INSTRUCTOR = Membership.INSTRUCTOR
 
 
 def classes_of(user: User) -> QuerySet[Membership]:
@@ -59,6 +60,26 @@ def require_student(user: User, class_id: int) -> TeachingClass:
     if member.role != Membership.STUDENT:
         raise NotAllowedError("Only students hand in sheets; you are an instructor of this class.")
     return member.teaching_class
+
+
+def roles_among(user: User, class_ids: Collection[int]) -> set[str]:
+    """The roles that a person has in any of these classes; empty for who is in none."""
+    found = Membership.objects.filter(user=user, teaching_class_id__in=class_ids)
+    return set(found.values_list("role", flat=True))
+
+
+def taught_among(user: User, class_ids: Iterable[int]) -> list[int]:
+    """Those of the classes that this person teaches."""
+    taught = Membership.objects.filter(
+        user=user, role=Membership.INSTRUCTOR, teaching_class_id__in=class_ids
+    )
+    return list(taught.order_by("teaching_class_id").values_list("teaching_class_id", flat=True))
+
+
+def is_student_in(user: User, class_ids: Iterable[int]) -> bool:
+    return Membership.objects.filter(
+        user=user, role=Membership.STUDENT, teaching_class_id__in=class_ids
+    ).exists()
 
 
 def students_of(class_id: int, and_left: Collection[int] = ()) -> QuerySet[User]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from edrix.intake.columns import FileColumn
-from edrix.intake.read import Table
+from edrix.table_file import Table
 from valvetrain.engine import Engine
 from valvetrain.grading import FURTHER, STOP, VERDICT, Entry, EntryError, read_entry
 

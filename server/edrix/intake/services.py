@@ -13,12 +13,12 @@ from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError
 from edrix.intake.columns import FileColumn, understand
 from edrix.intake.json_sheets import read_json_sheets
-from edrix.intake.read import read_table
 from edrix.intake.rows import ListedStudent, RefusedRow, Target, Understood, read_rows
 from edrix.marking import handing_in
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine, read_lines
 from edrix.sheets.services import Sheet, Submission
+from edrix.table_file import read_table
 from valvetrain.grading import STOP, VERDICT, Entry
 
 BASIC_WORDS = {STOP.name: "stops", VERDICT.name: "verdicts"}

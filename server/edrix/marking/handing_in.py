@@ -5,14 +5,17 @@ The sheet is in, its request key is known, and she gets the marks that she misse
 """
 
 from collections.abc import Iterable, Iterator
+from decimal import Decimal
 
 from django.db import IntegrityError, transaction
 from django.db.models import JSONField, Value
 
 from edrix import clock
+from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, QuestionsError
+from edrix.logbook import filling
 from edrix.marking.marks import Markers, marking_of
 from edrix.marking.models import Marking
 from edrix.marking.services import own_hand_in
@@ -20,6 +23,7 @@ from edrix.safety import services as safety
 from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine, read_lines
 from edrix.sheets.services import HandIn, Sheet, Submission
+from valvetrain.adjusters import gap_with_shim
 from valvetrain.grading import Entry, questions
 
 SHEETS_AT_ONCE = 250
@@ -67,7 +71,46 @@ def take(sheet: Sheet, brought: list[Submission]) -> Iterator[list[HandIn]]:
                 marking_of(hand_in, markers.of(one.not_asked).mark(one.entries))
                 for hand_in, one in zip(made, some, strict=True)
             )
+            _into_the_log(held, made, some)
             yield made
+
+
+def _into_the_log(sheet: Sheet, made: list[HandIn], brought: list[Submission]) -> None:
+    students = accounts.people([hand_in.student_id for hand_in in made])
+    filling.sheets_handed_in(
+        sheet.stand,
+        sheet.title,
+        [
+            filling.HandedIn(
+                hand_in.id,
+                students[hand_in.student_id],
+                hand_in.handed_in_at,
+                [left_of(entry) for entry in one.entries if entry.reading_mm is not None],
+            )
+            for hand_in, one in zip(made, brought, strict=True)
+        ],
+    )
+
+
+def left_of(entry: Entry) -> filling.Left:
+    """What a valve was found at, by the figure that was settled on, and left at if it was changed:
+    the reading after it, or what the shim that was chosen makes of it."""
+    written = {name: typed for name, typed in entry.further.items() if typed.mm is not None}
+    settled, after = written.get("final"), written.get("after")
+    found_mm = entry.reading_mm if settled is None else settled.mm
+    found_typed = entry.reading_text if settled is None else settled.text
+    fitted, chosen = written.get("shim_fitted"), written.get("shim_chosen")
+    changed = fitted is not None and chosen is not None and fitted.mm != chosen.mm
+    left_typed, left_mm = "", None
+    if after is not None and (changed or after.mm != found_mm):
+        left_typed, left_mm = after.text, after.mm
+    elif changed and found_mm is not None and fitted and chosen and fitted.mm and chosen.mm:
+        left_mm = max(Decimal(0), gap_with_shim(found_mm, fitted.mm, chosen.mm))
+        left_typed = f"{left_mm:f}"
+    shim = chosen if changed else fitted
+    return filling.Left(
+        entry.valve, found_typed, found_mm, left_typed, left_mm, shim.mm if shim else None
+    )
 
 
 def _keep_markings(markings: Iterable[Marking]) -> None:

@@ -170,7 +170,15 @@ def give_back(user: User, sheet_id: int, *, confirmed: bool = False) -> Sheet:
             raise QuestionsError(
                 "Other sheets on this key are still open; close them first, or anybody who has "
                 "read their grade knows what to write there.",
-                [FieldFault(one.title, "is open and marked by the same key") for one in others],
+                [
+                    FieldFault(
+                        one.title
+                        if one.teaching_class_id == sheet.teaching_class_id
+                        else "a sheet of another class",
+                        "is open and marked by the same key",
+                    )
+                    for one in others
+                ],
             )
         sheet.given_back_at = timezone.now()
         sheet.save(update_fields=["given_back_at"])

@@ -17,7 +17,7 @@ _LINES = TypeAdapter(list[_Line])
 
 def prove(class_id: int) -> None:
     """Raises ValueError for a record whose lines are none."""
-    for record in Opening.objects.filter(stand__teaching_class_id=class_id):
+    for record in Opening.objects.filter(stand__uses__teaching_class_id=class_id):
         StartKind(record.start)
         _LINES.validate_python(record.opened)
         if (record.closed is None) != (record.closed_at is None):

@@ -19,6 +19,7 @@ from edrix.engines.services import core_engine
 from edrix.errors import FieldFault, InvalidError, NotFoundError
 from edrix.safety import own
 from edrix.safety.models import Opening as Opening
+from edrix.safety.signals import list_ticked
 from edrix.stands import services as stands
 from valvetrain.cautions import (
     DEFERS,
@@ -52,6 +53,7 @@ def lists_for(engine_id: int, version: int | None) -> dict[str, Any]:
     }
 
 
+@transaction.atomic
 def open_for_work(
     user: User,
     *,
@@ -71,13 +73,15 @@ def open_for_work(
         stand, shelved = None, engines.get_version(engine_id, version)
     before, _ = own.lines_of(shelved.engine_id)
     lines = (*opening_list(core_engine(shelved), _start(start)), *before)
-    return Opening.objects.create(
+    opening = Opening.objects.create(
         person=user,
         engine_version=shelved,
         stand=stand,
         start=start,
         opened=_all_ticked(lines, ticked),
     )
+    list_ticked.send(Opening, opening=opening, closing=False)
+    return opening
 
 
 @transaction.atomic
@@ -93,6 +97,7 @@ def close_after_work(user: User, opening_id: int, ticked: list[str]) -> Opening:
         opening.closed = _all_ticked(lines, ticked)
         opening.closed_at = timezone.now()
         opening.save(update_fields=["closed", "closed_at"])
+        list_ticked.send(Opening, opening=opening, closing=True)
     return opening
 
 
@@ -108,6 +113,19 @@ def current(user: User, *, engine_id: int, stand_id: int | None) -> Opening | No
         .order_by("-id")
         .first()
     )
+
+
+def open_now(stand_ids: Iterable[int]) -> dict[int, list[str]]:
+    """Who has opened each of these stands within the working day, and has not closed it."""
+    found = Opening.objects.filter(
+        stand_id__in=stand_ids, closed__isnull=True, opened_at__gte=timezone.now() - HOLDS
+    )
+    names: dict[int, list[str]] = {}
+    for stand_id, name in found.order_by("id").values_list("stand_id", "person__display_name"):
+        known = names.setdefault(stand_id, [])
+        if name not in known:
+            known.append(name)
+    return names
 
 
 def records(stand_id: int, handed_in: Iterable[tuple[int, datetime, bool]]) -> list[Opening | None]:

@@ -61,11 +61,7 @@ class Submission:
 def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
     """Sets a sheet as work for a class, marked by the stand's newest key."""
     teaching_class = classes.require_instructor(user, class_id)
-    stand = stands.get_stand(user, new.stand_id)
-    if stand.teaching_class_id != class_id:
-        raise NotFoundError(
-            f"There is no stand {new.stand_id} in this class; choose one of its own."
-        )
+    stand = stands.stand_of_class(user, class_id, new.stand_id)
     title = _title(new.title)
     engines.plan(stand.engine_version, new.method)  # refuses an unknown method
     return Sheet.objects.create(

@@ -11,7 +11,7 @@ from pydantic import Field
 from edrix.accounts.signed_in import user_of
 from edrix.engines.services import core_engine
 from edrix.problems import Problem
-from edrix.shapes import Changes, In
+from edrix.shapes import In
 from edrix.stands import services
 from edrix.stands.models import Stand
 from valvetrain.grading import askable, spec_verdict
@@ -62,7 +62,15 @@ class StandOut(Schema):
     engine_id: int
     engine_version: int
     engine_name: str
+    place: str
     away: bool
+    """Put away in the hall, or by this class."""
+    shared: bool
+    """Whether another class uses it, too."""
+    stale: bool
+    """Whether it was adjusted since its newest key was measured: measure again."""
+    adjusted_at: datetime | None
+    adjusted_by: str
     asks: list[str]
     """What a sheet of it can ask for besides reading, stop and verdict."""
     valves: list[StandValve]
@@ -78,7 +86,12 @@ class StandOut(Schema):
             "engine_id": stand.engine_version.engine_id,
             "engine_version": stand.engine_version.number,
             "engine_name": stand.engine_version.engine.name,
-            "away": stand.put_away_at is not None,
+            "place": stand.place,
+            "away": stand.put_away_at is not None or getattr(stand, "unused", None) is not None,
+            "shared": len(stand.uses.all()) > 1,
+            "stale": newest is not None and services.is_stale(stand, newest),
+            "adjusted_at": stand.adjusted_at,
+            "adjusted_by": stand.adjusted_by,
             "asks": askable(engine),
             "valves": [
                 {
@@ -122,10 +135,6 @@ class NewStand(In):
     engine_id: int
 
 
-class StandChanges(Changes):
-    name: str | None = Field(None, max_length=80)
-
-
 class GapIn(In):
     valve: int
     gap: str = Field(max_length=40)
@@ -143,6 +152,8 @@ class KeyIn(In):
     gaps: list[GapIn] = Field(max_length=200)
     uncertainty: str = Field("", max_length=20)
     uncertainty_unit: str = Field("mm", max_length=10)
+    meter: str = Field("", max_length=20)
+    """What the stand's meter read, as typed; blank where nobody looked."""
 
 
 class KeySaved(Schema):
@@ -161,6 +172,7 @@ class PassesIn(In):
 
     passes: list[PassIn] = Field(max_length=12)
     confirmed: bool = False
+    meter: str = Field("", max_length=20)
 
     def typed(self) -> list[services.TypedPass]:
         return [
@@ -204,20 +216,6 @@ def create_stand(request: HttpRequest, class_id: int, body: NewStand) -> Status[
     return Status(201, StandOut.of(made))
 
 
-@router.patch("/stands/{stand_id}", response={204: None, **REFUSALS}, operation_id="changeStand")
-def change_stand(request: HttpRequest, stand_id: int, body: StandChanges) -> Status[None]:
-    """Renames a stand, puts it away or brings it back."""
-    services.change(user_of(request), stand_id, **body.model_dump())
-    return Status(204, None)
-
-
-@router.delete("/stands/{stand_id}", response={204: None, **REFUSALS}, operation_id="removeStand")
-def remove_stand(request: HttpRequest, stand_id: int) -> Status[None]:
-    """Where nobody has measured it."""
-    services.remove(user_of(request), stand_id)
-    return Status(204, None)
-
-
 @router.post(
     "/stands/{stand_id}/keys", response={201: KeySaved, **REFUSALS}, operation_id="enterKey"
 )
@@ -225,7 +223,7 @@ def enter_key(request: HttpRequest, stand_id: int, body: KeyIn) -> Status[dict[s
     """A new key; older ones stay for the sheets that were set with them."""
     gaps = [gap.typed() for gap in body.gaps]
     key = services.enter_key(
-        user_of(request), stand_id, gaps, body.uncertainty, body.uncertainty_unit
+        user_of(request), stand_id, gaps, body.uncertainty, body.uncertainty_unit, meter=body.meter
     )
     return Status(201, {"number": key.number})
 
@@ -250,5 +248,7 @@ def preview_passes(request: HttpRequest, stand_id: int, body: PassesIn) -> dict[
 def enter_passes(request: HttpRequest, stand_id: int, body: PassesIn) -> Status[dict[str, int]]:
     """A new key from several passes; older keys stay. A 409 with `confirm` names valves whose
     passes lie apart."""
-    key = services.enter_passes(user_of(request), stand_id, body.typed(), confirmed=body.confirmed)
+    key = services.enter_passes(
+        user_of(request), stand_id, body.typed(), confirmed=body.confirmed, meter=body.meter
+    )
     return Status(201, {"number": key.number})

@@ -1,5 +1,6 @@
 """Stands (real practice engines) and their keys: the reference clearance of every valve."""
 
+from decimal import Decimal
 from typing import ClassVar
 
 from django.conf import settings
@@ -7,24 +8,65 @@ from django.db import models
 
 
 class Stand(models.Model):
-    teaching_class = models.ForeignKey(
-        "classes.TeachingClass", models.PROTECT, related_name="stands"
-    )
+    """A real practice engine in the hall. Several classes may use it."""
+
+    class Meter(models.TextChoices):
+        HOURS = "h"
+        KM = "km"
+
+    name = models.CharField(max_length=80)
+    place = models.CharField(max_length=80, blank=True, default="")
+    """Where in the hall it stands."""
     engine_version = models.ForeignKey(
         "engines.EngineVersion", models.PROTECT, related_name="stands"
     )
-    name = models.CharField(max_length=80)
+    meter = models.CharField(max_length=2, choices=Meter.choices, default=Meter.HOURS)
+    cool_h = models.DecimalField(max_digits=5, decimal_places=1, default=Decimal(12))
+    """How long it stands after it was run until it counts as cold."""
+    warm_until = models.DateTimeField(null=True)
+    out_of_order = models.CharField(max_length=200, blank=True, default="")
+    """Why nobody works on it; empty while it is in order."""
+    adjusted_at = models.DateTimeField(null=True)
+    """When anybody last adjusted it: keys that were measured before are stale."""
+    adjusted_by = models.CharField(max_length=200, blank=True, default="")
+    created_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.PROTECT, related_name="+", null=True
+    )
     created_at = models.DateTimeField(auto_now_add=True)
     put_away_at = models.DateTimeField(null=True)
     """When it was put out of the way; nothing is lost, and it can be brought back."""
 
     class Meta:
         constraints: ClassVar = [
-            models.UniqueConstraint(fields=["teaching_class", "name"], name="stand_name_in_class"),
+            models.UniqueConstraint(fields=["name"], name="stand_name_in_school"),
+            models.CheckConstraint(
+                condition=models.Q(cool_h__gte=0), name="stand_cool_not_negative"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(meter__in=["h", "km"]), name="stand_meter_known"
+            ),
         ]
 
     def __str__(self) -> str:
         return self.name
+
+
+class ClassStand(models.Model):
+    """A class that uses a stand."""
+
+    teaching_class = models.ForeignKey("classes.TeachingClass", models.PROTECT, related_name="uses")
+    stand = models.ForeignKey(Stand, models.CASCADE, related_name="uses")
+    put_away_at = models.DateTimeField(null=True)
+    """When the class stopped using it; its sheets stay."""
+
+    class Meta:
+        verbose_name = "stand"
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["teaching_class", "stand"], name="class_stand_once"),
+        ]
+
+    def __str__(self) -> str:
+        return f"stand {self.stand_id} of class {self.teaching_class_id}"
 
 
 class Key(models.Model):

@@ -1,24 +1,33 @@
 """Stands and keys, for the instructors of a class. Students never reach a key by any way."""
 
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import Any
 
 from django.db import IntegrityError, transaction
-from django.db.models import Prefetch, QuerySet
+from django.db.models import F, Prefetch, Q, QuerySet
 
 from edrix import life
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
-from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError, QuestionsError
+from edrix.errors import (
+    ConflictError,
+    FieldFault,
+    InvalidError,
+    NotAllowedError,
+    NotFoundError,
+    QuestionsError,
+)
 from edrix.names import tidy
+from edrix.stands.models import ClassStand, KeyGap
 
 # Other apps name the type of what they are given.
 from edrix.stands.models import Key as Key
-from edrix.stands.models import KeyGap
 from edrix.stands.models import Stand as Stand
+from edrix.stands.signals import key_entered
 from valvetrain.errors import RefusedError
 from valvetrain.grading import EntryError, read_entry
 from valvetrain.grading.columns import CLOSING
@@ -39,34 +48,76 @@ class TypedGap:
 
 
 def stands_of(user: User, class_id: int) -> QuerySet[Stand]:
-    """The stands of a class with their keys, newest key first."""
+    """The stands that a class uses with their keys, newest key first; `unused` where it has put
+    one away."""
     classes.require_instructor(user, class_id)
     newest_first = Prefetch(
         "keys", Key.objects.order_by("-number").select_related("made_by").prefetch_related("gaps")
     )
-    stands = Stand.objects.filter(teaching_class_id=class_id)
+    stands = Stand.objects.filter(uses__teaching_class_id=class_id)
     return (
-        stands.select_related("engine_version__engine")
-        .prefetch_related(newest_first)
+        stands.annotate(unused=F("uses__put_away_at"))
+        .select_related("engine_version__engine")
+        .prefetch_related(newest_first, "uses")
         .order_by("name")
     )
 
 
-def create_stand(user: User, class_id: int, name: str, engine_id: int) -> Stand:
-    """A stand of the newest version of an engine."""
-    teaching_class = classes.require_instructor(user, class_id)
-    version = engines.get_version(engine_id)
-    stand = Stand(teaching_class=teaching_class, engine_version=version)
-    return _named(stand, name)
-
-
 @transaction.atomic
-def change(user: User, stand_id: int, *, name: str | None = None, away: bool | None = None) -> None:
-    """Renames it, puts it away or brings it back; None stays as it is."""
+def create_stand(user: User, class_id: int, name: str, engine_id: int) -> Stand:
+    """A new stand of the newest version of an engine, which this class uses."""
+    teaching_class = classes.require_instructor(user, class_id)
+    stand = made(user, name, engine_id)
+    ClassStand.objects.create(teaching_class=teaching_class, stand=stand)
+    return stand
+
+
+def made(user: User, name: str, engine_id: int) -> Stand:
+    """A stand of the newest version of an engine. Raises ConflictError for a name that is taken."""
+    version = engines.get_version(engine_id)
+    return named(Stand(engine_version=version, created_by=user), name)
+
+
+def use_of(class_id: int, stand_id: int) -> ClassStand:
+    """Raises NotFoundError where the class does not use it."""
+    found = ClassStand.objects.filter(teaching_class_id=class_id, stand_id=stand_id).first()
+    if found is None:
+        raise NotFoundError(f"There is no stand {stand_id} in this class; choose one of its own.")
+    return found
+
+
+def stand_of_class(user: User, class_id: int, stand_id: int) -> Stand:
+    """A stand that this class uses, for an instructor of it."""
     stand = get_stand(user, stand_id)
-    if name is not None:
-        _named(stand, name)
-    life.put_away(stand, away=away)
+    use_of(class_id, stand_id)
+    return stand
+
+
+def was_adjusted(stand_id: int, at: datetime, by: str) -> None:
+    """Keys that were measured before are stale from now on. An older adjusting that becomes known
+    late changes nothing."""
+    older = Q(adjusted_at__isnull=True) | Q(adjusted_at__lt=at)
+    Stand.objects.filter(older, id=stand_id).update(adjusted_at=at, adjusted_by=by[:200])
+
+
+def warm_from(stand: Stand, at: datetime) -> None:
+    """It was run then, and is warm for its cool-down."""
+    until = at + timedelta(hours=float(stand.cool_h))
+    if stand.warm_until is None or stand.warm_until < until:
+        stand.warm_until = until
+        stand.save(update_fields=["warm_until"])
+
+
+def gaps_before(key: Key) -> dict[int, Decimal]:
+    """The gaps of the key before this one; empty where it is the first."""
+    before = Key.objects.filter(stand_id=key.stand_id, number__lt=key.number).order_by("-number")
+    first = before.first()
+    return {} if first is None else key_gaps_mm(first.id)
+
+
+def is_stale(stand: Stand, key: Key) -> bool:
+    """Whether the stand was adjusted since this key was measured."""
+    return stand.adjusted_at is not None and stand.adjusted_at > key.made_at
 
 
 def remove(user: User, stand_id: int) -> None:
@@ -76,37 +127,58 @@ def remove(user: User, stand_id: int) -> None:
     life.remove(stand, stand.name, gaps, Key.objects.filter(stand=stand))
 
 
-def _named(stand: Stand, name: str) -> Stand:
-    """Saves a stand under a name that no other of its class has. Raises ConflictError."""
+def named(stand: Stand, name: str) -> Stand:
+    """Saves a stand under a name that no other of the school has. Raises ConflictError."""
     stand.name = tidy(name, "The stand has no name.")
     try:
         with transaction.atomic():
             stand.save()
     except IntegrityError:
         raise ConflictError(
-            f"This class has a stand called {stand.name} already; choose another name."
+            f"The school has a stand called {stand.name} already; choose another name, or use that "
+            "stand in this class."
         ) from None
     return stand
 
 
+def kept_by(user: User, known: Iterable[Stand]) -> set[int]:
+    """The ids of those stands that get_stand gives this person; they come with their uses."""
+    stands = list(known)
+    using = {use.teaching_class_id for stand in stands for use in stand.uses.all()}
+    taught = set(classes.taught_among(user, using))
+    of_class = {use.stand_id for s in stands for use in s.uses.all()} - {None}
+    return {
+        stand.id
+        for stand in stands
+        if any(use.teaching_class_id in taught for use in stand.uses.all())
+        or (stand.created_by_id == user.id and stand.id not in of_class)
+    }
+
+
 def get_stand(user: User, stand_id: int) -> Stand:
-    """A stand for an instructor of its class."""
-    return _stand_for(user, stand_id, classes.require_instructor)
+    """A stand for an instructor of a class that uses it, or for whoever made it while none does."""
+    stand = _known(stand_id)
+    roles = classes.roles_among(user, [use.teaching_class_id for use in stand.uses.all()])
+    if classes.INSTRUCTOR in roles or (stand.created_by_id == user.id and not roles):
+        return stand
+    if not roles:
+        raise no_stand(stand_id)
+    raise NotAllowedError(f"Only instructors on {stand.name} may do this; you are a student there.")
 
 
 def stand_for_member(user: User, stand_id: int) -> Stand:
-    """A stand, without its keys, for anybody in its class."""
-    return _stand_for(user, stand_id, classes.membership)
+    """A stand, without its keys, for anybody in a class that uses it."""
+    stand = _known(stand_id)
+    if not classes.roles_among(user, [use.teaching_class_id for use in stand.uses.all()]):
+        raise no_stand(stand_id)
+    return stand
 
 
-def _stand_for(user: User, stand_id: int, admit: Callable[[User, int], object]) -> Stand:
-    stand = Stand.objects.select_related("engine_version__engine").filter(id=stand_id).first()
+def _known(stand_id: int) -> Stand:
+    known = Stand.objects.select_related("engine_version__engine").prefetch_related("uses")
+    stand = known.filter(id=stand_id).first()
     if stand is None:
-        raise _no_stand(stand_id)
-    try:
-        admit(user, stand.teaching_class_id)
-    except NotFoundError:
-        raise _no_stand(stand_id) from None
+        raise no_stand(stand_id)
     return stand
 
 
@@ -119,18 +191,21 @@ def enter_key(
     unit: str = "mm",
     *,
     adjusted_by: str = "",
+    meter: str = "",
 ) -> Key:
     """A new key for a stand: one gap for every valve of its engine, or InvalidError.
 
     uncertainty is how far any of them may be off (95 per cent), as typed; blank is exact.
-    adjusted_by says whose work left the stand so, where the gaps are what a sheet gave.
+    adjusted_by says whose work left the stand so, where the gaps are what a sheet gave; meter is
+    what the stand's meter read, as typed.
 
     The old keys stay: sheets that were set with them are marked by them.
     """
     stand = get_stand(user, stand_id)
     rows = _read_gaps(stand, list(gaps))
     origin = "adjusted" if adjusted_by else "measured"
-    return _new_key(user, stand, rows, _uncertainty_mm(uncertainty, unit), origin, adjusted_by)
+    known_to = _uncertainty_mm(uncertainty, unit)
+    return _new_key(user, stand, rows, known_to, origin, adjusted_by, meter=meter)
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,7 +263,12 @@ def _pooled_closing(gaps_mm: list[Decimal | None]) -> dict[str, Any]:
 
 @transaction.atomic
 def enter_passes(
-    user: User, stand_id: int, passes: list[TypedPass], *, confirmed: bool = False
+    user: User,
+    stand_id: int,
+    passes: list[TypedPass],
+    *,
+    confirmed: bool = False,
+    meter: str = "",
 ) -> Key:
     """A new key from several passes, of one person or of several. Raises QuestionsError while
     valves whose passes lie apart are not confirmed."""
@@ -206,13 +286,20 @@ def enter_passes(
         )
     largest = max(gap.uncertainty_mm for gap in pooled.gaps.values())
     people = list(dict.fromkeys(" ".join(one.by.split()) or user.display_name for one in passes))
-    return _new_key(
-        user, get_stand(user, stand_id), rows, largest, "passes", ", ".join(people)[:200]
-    )
+    note = ", ".join(people)[:200]
+    stand = get_stand(user, stand_id)
+    return _new_key(user, stand, rows, largest, "passes", note, meter=meter)
 
 
 def _new_key(
-    user: User, stand: Stand, rows: list[KeyGap], uncertainty: Decimal, origin: str, note: str
+    user: User,
+    stand: Stand,
+    rows: list[KeyGap],
+    uncertainty: Decimal,
+    origin: str,
+    note: str,
+    *,
+    meter: str,
 ) -> Key:
     # Two instructors saving at once get two keys with different numbers.
     Stand.objects.select_for_update().get(id=stand.id)
@@ -228,6 +315,7 @@ def _new_key(
     for row in rows:
         row.key = key
     KeyGap.objects.bulk_create(rows)
+    key_entered.send(Key, key=key, meter=meter)
     return key
 
 
@@ -359,5 +447,5 @@ def _read_gaps(stand: Stand, gaps: list[TypedGap]) -> list[KeyGap]:
     return list(rows.values())
 
 
-def _no_stand(stand_id: int) -> NotFoundError:
+def no_stand(stand_id: int) -> NotFoundError:
     return NotFoundError(f"There is no stand {stand_id} for you; open one from your class.")

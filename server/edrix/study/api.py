@@ -101,7 +101,7 @@ class StudyOut(Schema):
             "gap": told.gap,
             "stand": told.stand.name,
             "engine": told.stand.engine_version.engine.name,
-            "class_id": told.stand.teaching_class_id,
+            "class_id": told.class_id,
             "left_out": [{"student": student, "why": why} for student, why in told.left_out],
             **written,
             "trials": [sheet.title for sheet in told.sheets],
@@ -148,12 +148,15 @@ class TrialsOut(Schema):
     response={200: TrialsOut, **REFUSALS},
     operation_id="studyTrials",
 )
-def get_trials(request: HttpRequest, stand_id: int, gap: Gap = "opening") -> dict[str, Any]:
-    """Which sheets a study of the stand may compare, oldest first."""
-    known = services.trials_of(user_of(request), stand_id, gap)
+def get_trials(
+    request: HttpRequest, stand_id: int, gap: Gap = "opening", class_id: int | None = None
+) -> dict[str, Any]:
+    """Which sheets a study of the stand may compare, oldest first; of one class, else of that which
+    measured it last."""
+    known = services.trials_of(user_of(request), stand_id, gap, class_id)
     return {
         "stand": known.stand.name,
-        "class_id": known.stand.teaching_class_id,
+        "class_id": known.class_id,
         "gaps": known.gaps,
         "trials": [TrialOut.of(trial) for trial in known.trials],
     }
@@ -165,6 +168,7 @@ def get_study(
     stand_id: int,
     sheets: Annotated[list[int], Query(max_length=MOST_TRIALS)] = [],  # noqa: B006 (ninja's)
     gap: Gap = "opening",
+    class_id: int | None = None,
 ) -> dict[str, Any]:
     """The class as a measuring instrument; sheets are the trials, without any those proposed."""
-    return StudyOut.of(services.of_stand(user_of(request), stand_id, sheets, gap))
+    return StudyOut.of(services.of_stand(user_of(request), stand_id, sheets, gap, class_id))

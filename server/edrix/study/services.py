@@ -14,6 +14,7 @@ from edrix.marking.findings import findings_of
 from edrix.practice import blind
 from edrix.sheets import services as sheets
 from edrix.sheets.services import HandIn, Reading, Sheet
+from edrix.stands import hall
 from edrix.stands import services as stands
 from edrix.stands.services import Key, Stand
 from valvetrain.grading import SpecVerdict, spec_verdict
@@ -57,6 +58,7 @@ class StandStudy:
 
     gap: Gap
     stand: Stand
+    class_id: int
     sheets: list[Sheet]
     left_out: list[tuple[str, str]]
     found: Study
@@ -85,37 +87,66 @@ class Trials:
     """gaps: which of them can be studied."""
 
     stand: Stand
+    class_id: int
     gaps: list[Gap]
     trials: list[Trial]
 
 
-def trials_of(user: User, stand_id: int, gap: Gap = "opening") -> Trials:
-    """For instructors: the sheets on a stand's newest key, in the order in which they were set.
+def trials_of(
+    user: User, stand_id: int, gap: Gap = "opening", class_id: int | None = None
+) -> Trials:
+    """For instructors: a class's sheets on a stand's newest key, in the order in which they were
+    set. Without class_id, of that of the user's classes which measured it last.
 
     Proposed are those that at least half of the students who measured the stand have handed in: a
     sheet that was set this morning empties no study, and is in it once most are through.
     """
-    stand, key, trials = _trials(user, stand_id, gap)
-    both = len(_asking(sheets.sheets_on_key(stand, key.id), "closing")) >= LEAST
-    return Trials(stand, ["opening", "closing"] if both else ["opening"], trials)
+    studied, trials = _trials(user, stand_id, gap, class_id)
+    both = len(_asking(studied.sheets, "closing")) >= LEAST
+    gaps: list[Gap] = ["opening", "closing"] if both else ["opening"]
+    return Trials(studied.stand, studied.class_id, gaps, trials)
 
 
 def _asking(of: list[Sheet], gap: Gap) -> list[Sheet]:
     return of if gap == "opening" else [sheet for sheet in of if gap in sheet.asks]
 
 
-def _trials(user: User, stand_id: int, gap: Gap) -> tuple[Stand, Key, list[Trial]]:
+class _Studied(NamedTuple):
+    """What one class set on a stand's newest key."""
+
+    stand: Stand
+    key: Key
+    class_id: int
+    sheets: list[Sheet]
+
+
+def _studied(user: User, stand_id: int, class_id: int | None) -> _Studied:
     stand = stands.get_stand(user, stand_id)
     key = stands.newest_key(stand)
-    found = _asking(sheets.sheets_on_key(stand, key.id), gap)
+    taught = hall.classes_using(user, stand)
+    if class_id is not None and class_id not in taught:
+        raise NotFoundError(f"There is no class {class_id} of yours on {stand.name}.")
+    known = [
+        sheet
+        for sheet in sheets.sheets_on_key(stand, key.id)
+        if sheet.teaching_class_id in (taught if class_id is None else [class_id])
+    ]
+    last = class_id or (known[-1].teaching_class_id if known else next(iter(taught), 0))
+    return _Studied(stand, key, last, [one for one in known if one.teaching_class_id == last])
+
+
+def _trials(
+    user: User, stand_id: int, gap: Gap, class_id: int | None
+) -> tuple[_Studied, list[Trial]]:
+    studied = _studied(user, stand_id, class_id)
+    found, key = _asking(studied.sheets, gap), studied.key
     who: dict[int, set[int]] = {sheet.id: set() for sheet in found}
     done = HandIn.objects.filter(sheet__in=found, key=key).values_list("sheet_id", "student_id")
     for sheet_id, student_id in done:
         who[sheet_id].add(student_id)
     everybody = set().union(*who.values())
     return (
-        stand,
-        key,
+        studied,
         [
             Trial(sheet, len(who[sheet.id]), 2 * len(who[sheet.id]) >= max(2, len(everybody)))
             for sheet in found
@@ -124,10 +155,11 @@ def _trials(user: User, stand_id: int, gap: Gap) -> tuple[Stand, Key, list[Trial
 
 
 def _chosen(
-    user: User, stand_id: int, wanted: Collection[int], gap: Gap
-) -> tuple[Stand, Key, list[Sheet]]:
+    user: User, stand_id: int, wanted: Collection[int], gap: Gap, class_id: int | None
+) -> tuple[_Studied, list[Sheet]]:
     """The trials that are asked for, or those proposed. Raises ConflictError for fewer than two."""
-    stand, key, known = _trials(user, stand_id, gap)
+    studied, known = _trials(user, stand_id, gap, class_id)
+    stand = studied.stand
     if len(known) < LEAST:
         asking = "" if gap == "opening" else " that asks for the closing gap"
         raise ConflictError(
@@ -142,18 +174,23 @@ def _chosen(
             f"A study compares trials, and {len(trials)} of {len(known)} sheets on the newest key "
             f"of {stand.name} {'is' if len(trials) == 1 else 'are'} in it; choose two at least."
         )
-    return stand, key, trials
+    return studied, trials
 
 
 def of_stand(
-    user: User, stand_id: int, wanted: Collection[int] = (), gap: Gap = "opening"
+    user: User,
+    stand_id: int,
+    wanted: Collection[int] = (),
+    gap: Gap = "opening",
+    class_id: int | None = None,
 ) -> StandStudy:
     """For instructors: the class as an instrument, from the sheets set on a stand's newest key.
 
     wanted: the sheets that are its trials; without any, those that are proposed. Raises
     ConflictError where those make no study yet.
     """
-    stand, key, trials = _chosen(user, stand_id, wanted, gap)
+    studied, trials = _chosen(user, stand_id, wanted, gap, class_id)
+    stand, key = studied.stand, studied.key
     gaps = stands.key_gaps_mm(key.id) if gap == "opening" else stands.closing_gaps_mm(key.id)
     made: dict[int, list[HandIn]] = {sheet.id: [] for sheet in trials}
     hand_ins = HandIn.objects.filter(sheet__in=trials, key=key)
@@ -172,13 +209,14 @@ def of_stand(
     return StandStudy(
         gap,
         stand,
+        studied.class_id,
         trials,
         sorted((names[student_id], why) for student_id, why in left_out.items()),
         study(cells, [float(gaps[valve]) for valve in cells.valves]),
         _verdicts_agree(stand, gaps, trials, made, hands)
         if gap == "opening"
         else Agreement({}, None),
-        _felt_blind(stand.teaching_class_id),
+        _felt_blind(studied.class_id),
     )
 
 

@@ -29,7 +29,8 @@ export const keys = {
     what,
     ...which,
   ],
-  stand: (standId: number) => ["stands", standId],
+  stands: ["stands"],
+  stand: (standId: number) => [...keys.stands, standId],
   ofStand: (standId: number, what: string, ...which: unknown[]) => [
     ...keys.stand(standId),
     what,

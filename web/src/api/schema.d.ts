@@ -674,30 +674,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stands/{stand_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Remove Stand
-         * @description Where nobody has measured it.
-         */
-        delete: operations["removeStand"];
-        options?: never;
-        head?: never;
-        /**
-         * Change Stand
-         * @description Renames a stand, puts it away or brings it back.
-         */
-        patch: operations["changeStand"];
-        trace?: never;
-    };
     "/api/stands/{stand_id}/keys": {
         parameters: {
             query?: never;
@@ -981,6 +957,140 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/stands/{stand_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Log
+         * @description A page, newest first; what are the kinds of entry that are wanted.
+         */
+        get: operations["readLog"];
+        put?: never;
+        /**
+         * Write Log
+         * @description A new entry; with `corrects`, one that takes the place of an earlier one.
+         */
+        post: operations["writeLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stands/{stand_id}/trend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stand Trend
+         * @description How its gaps move, and when to look next. Keys and instructors' entries count, and with
+         *     with_sheets what students found.
+         */
+        get: operations["standTrend"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Hall */
+        get: operations["listHall"];
+        put?: never;
+        /**
+         * Create Hall Stand
+         * @description A stand that no class uses yet.
+         */
+        post: operations["createHallStand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stands/{stand_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Stand
+         * @description Where nobody has measured it, and its log is empty.
+         */
+        delete: operations["removeStand"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Stand
+         * @description Renames a stand, says where and how it is, puts it away or brings it back.
+         */
+        patch: operations["changeStand"];
+        trace?: never;
+    };
+    "/api/stands/{stand_id}/cold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stand Cold
+         * @description Whoever knows better takes it for cold before its time.
+         */
+        post: operations["standCold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/stands/{stand_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Use Stand
+         * @description The class begins to use a stand of the hall.
+         */
+        put: operations["useStand"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Use
+         * @description The class stops using it, or uses it again; the stand stays in the hall.
+         */
+        patch: operations["changeUse"];
         trace?: never;
     };
     "/api/classes/{class_id}/practice": {
@@ -1714,7 +1824,8 @@ export interface paths {
         };
         /**
          * Get Trials
-         * @description Which sheets a study of the stand may compare, oldest first.
+         * @description Which sheets a study of the stand may compare, oldest first; of one class, else of that which
+         *     measured it last.
          */
         get: operations["studyTrials"];
         put?: never;
@@ -3201,8 +3312,18 @@ export interface components {
             engine_version: number;
             /** Engine Name */
             engine_name: string;
+            /** Place */
+            place: string;
             /** Away */
             away: boolean;
+            /** Shared */
+            shared: boolean;
+            /** Stale */
+            stale: boolean;
+            /** Adjusted At */
+            adjusted_at: string | null;
+            /** Adjusted By */
+            adjusted_by: string;
             /** Asks */
             asks: string[];
             /** Valves */
@@ -3230,13 +3351,6 @@ export interface components {
             name: string;
             /** Engine Id */
             engine_id: number;
-        };
-        /** StandChanges */
-        StandChanges: {
-            /** Name */
-            name?: string | null;
-            /** Away */
-            away?: boolean | null;
         };
         /** KeySaved */
         KeySaved: {
@@ -3274,6 +3388,11 @@ export interface components {
              * @default mm
              */
             uncertainty_unit: string;
+            /**
+             * Meter
+             * @default
+             */
+            meter: string;
         };
         /**
          * PooledGapOut
@@ -3326,6 +3445,11 @@ export interface components {
              * @default false
              */
             confirmed: boolean;
+            /**
+             * Meter
+             * @default
+             */
+            meter: string;
         };
         /**
          * AskedOut
@@ -3539,6 +3663,308 @@ export interface components {
         ClosingIn: {
             /** Ticked */
             ticked: string[];
+        };
+        /**
+         * LogEntryOut
+         * @description what is one of the kinds; by is who did it. source says what filled it in by itself.
+         */
+        LogEntryOut: {
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Meter */
+            meter: string | null;
+            /** Cold */
+            cold: boolean | null;
+            /** By */
+            by: string;
+            /** Note */
+            note: string;
+            /** Source */
+            source: string | null;
+            /** Corrects */
+            corrects: number | null;
+            /** Corrected By */
+            corrected_by: number | null;
+            /** Written By */
+            written_by: string;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
+            /** Gaps */
+            gaps: components["schemas"]["LogGapOut"][];
+        };
+        /** LogGapOut */
+        LogGapOut: {
+            /** Valve */
+            valve: number;
+            /** Found Typed */
+            found_typed: string;
+            /** Found Mm */
+            found_mm: string | null;
+            /** Left Typed */
+            left_typed: string;
+            /** Left Mm */
+            left_mm: string | null;
+            /** Shim Mm */
+            shim_mm: string | null;
+        };
+        /**
+         * LogPageOut
+         * @description A page of entries, newest first; total counts all that were asked for.
+         */
+        LogPageOut: {
+            /** Stand Id */
+            stand_id: number;
+            /** Stand */
+            stand: string;
+            /** Meter Unit */
+            meter_unit: string;
+            /** Total */
+            total: number;
+            /** Page */
+            page: number;
+            /** Entries */
+            entries: components["schemas"]["LogEntryOut"][];
+        };
+        /**
+         * LogEntryIn
+         * @description at without a zone is the school's time; null is now. corrects: the entry that this mends.
+         */
+        LogEntryIn: {
+            /** What */
+            what: string;
+            /** At */
+            at?: string | null;
+            /**
+             * Meter
+             * @default
+             */
+            meter: string;
+            /** Cold */
+            cold?: boolean | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Gaps
+             * @default []
+             */
+            gaps: components["schemas"]["LogGapIn"][];
+            /** Corrects */
+            corrects?: number | null;
+        };
+        /** LogGapIn */
+        LogGapIn: {
+            /** Valve */
+            valve: number;
+            /**
+             * Found
+             * @default
+             */
+            found: string;
+            /**
+             * Left
+             * @default
+             */
+            left: string;
+            /**
+             * Shim
+             * @default
+             */
+            shim: string;
+            /**
+             * Unit
+             * @default mm
+             */
+            unit: string;
+        };
+        /** OddOut */
+        OddOut: {
+            /** Valve */
+            valve: number;
+            /** Odds */
+            odds: number;
+            /** Look For */
+            look_for: string;
+        };
+        /** PointOut */
+        PointOut: {
+            /** Meter */
+            meter: number;
+            /** Found Mm */
+            found_mm: number | null;
+            /** Left Mm */
+            left_mm: number | null;
+        };
+        /** StretchOut */
+        StretchOut: {
+            /** From H */
+            from_h: number;
+            /** From Mm */
+            from_mm: number;
+            /** To H */
+            to_h: number;
+            /** To Mm */
+            to_mm: number;
+        };
+        /**
+         * TrendOut
+         * @description next_look is null where nothing can be said; first are the valves that set it.
+         */
+        TrendOut: {
+            /** Stand Id */
+            stand_id: number;
+            /** Stand */
+            stand: string;
+            /** Engine */
+            engine: string;
+            /** Meter Unit */
+            meter_unit: string;
+            /** Meter Now */
+            meter_now: string | null;
+            /** Next Look */
+            next_look: number | null;
+            /** First */
+            first: number[];
+            /** Says */
+            says: string[];
+            /** Odd */
+            odd: components["schemas"]["OddOut"][];
+            /** Valves */
+            valves: components["schemas"]["ValveTrendOut"][];
+        };
+        /**
+         * ValveTrendOut
+         * @description Rates in µm per 100 of the meter's unit, negative where the gap closes. ahead is where the
+         *     gap goes from here: the expected line and the fastest, each to the limit that it reaches.
+         */
+        ValveTrendOut: {
+            /** Valve */
+            valve: number;
+            /** Cylinder */
+            cylinder: number;
+            /** Role */
+            role: string;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+            /** Rate */
+            rate: number | null;
+            /** Rate Low */
+            rate_low: number | null;
+            /** Rate High */
+            rate_high: number | null;
+            /** Rate Says */
+            rate_says: string;
+            /** Last Meter */
+            last_meter: number;
+            /** Last Mm */
+            last_mm: number;
+            /** Side */
+            side: string | null;
+            /** Expected */
+            expected: number | null;
+            /** Soonest */
+            soonest: number | null;
+            /** Outside */
+            outside: boolean;
+            /** Points */
+            points: components["schemas"]["PointOut"][];
+            /** Stretches */
+            stretches: components["schemas"]["StretchOut"][];
+        };
+        /**
+         * HallStandOut
+         * @description state is ready, warm, worked-on or out-of-order, and why says by whom or what. mine: whether
+         *     this person teaches with it, and so reads its logbook.
+         */
+        HallStandOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Engine Id */
+            engine_id: number;
+            /** Engine Version */
+            engine_version: number;
+            /** Engine Name */
+            engine_name: string;
+            /** Meter Unit */
+            meter_unit: string;
+            /** Meter */
+            meter: string | null;
+            /** Cool H */
+            cool_h: string;
+            /** State */
+            state: string;
+            /** Why */
+            why: string;
+            /** Warm Until */
+            warm_until: string | null;
+            /** Adjusted At */
+            adjusted_at: string | null;
+            /** Adjusted By */
+            adjusted_by: string;
+            /** Classes */
+            classes: string[];
+            /** Mine */
+            mine: boolean;
+            /** Away */
+            away: boolean;
+        };
+        /** MadeOut */
+        MadeOut: {
+            /** Id */
+            id: number;
+        };
+        /** HallStandIn */
+        HallStandIn: {
+            /** Name */
+            name: string;
+            /** Engine Id */
+            engine_id: number;
+        };
+        /**
+         * StandChanges
+         * @description What is said of a stand; null stays as it is, an empty out_of_order puts it in order.
+         */
+        StandChanges: {
+            /** Name */
+            name?: string | null;
+            /** Away */
+            away?: boolean | null;
+            /** Place */
+            place?: string | null;
+            /** Meter */
+            meter?: ("h" | "km") | null;
+            /** Cool H */
+            cool_h?: number | string | null;
+            /** Out Of Order */
+            out_of_order?: string | null;
+        };
+        /** UseChanges */
+        UseChanges: {
+            /** Away */
+            away: boolean;
         };
         /** OwnRunOut */
         OwnRunOut: {
@@ -7860,122 +8286,6 @@ export interface operations {
             };
         };
     };
-    removeStand: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                stand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    changeStand: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                stand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["StandChanges"];
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     enterKey: {
         parameters: {
             query?: never;
@@ -8948,6 +9258,595 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readLog: {
+        parameters: {
+            query?: {
+                skip?: number;
+                what?: string[];
+            };
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPageOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    writeLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogEntryIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntryOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standTrend: {
+        parameters: {
+            query?: {
+                with_sheets?: boolean;
+            };
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrendOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listHall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HallStandOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    createHallStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HallStandIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandChanges"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standCold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    useStand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeUse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                stand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseChanges"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11687,6 +12586,7 @@ export interface operations {
         parameters: {
             query?: {
                 gap?: "opening" | "closing";
+                class_id?: number | null;
             };
             header?: never;
             path: {
@@ -11748,6 +12648,7 @@ export interface operations {
             query?: {
                 sheets?: number[];
                 gap?: "opening" | "closing";
+                class_id?: number | null;
             };
             header?: never;
             path: {

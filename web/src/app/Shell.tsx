@@ -17,6 +17,11 @@ const CLASSES: Way = {
     <path d="M8 11a3 3 0 1 0 0-6 3 3 0 0 0 0 6zm9 0a3 3 0 1 0 0-6M3 20c0-4 2-6 5-6s5 2 5 6zm13-6c3 0 5 2 5 6h-5" />
   ),
 };
+const STANDS: Way = {
+  to: "/stands",
+  label: "Stands",
+  icon: <path d="M3 9h18M5 9v11m14-11v11M7 9V5h10v4M9 14h6v4H9z" />,
+};
 const SCHOOL: Way = {
   to: "/school",
   label: "School",
@@ -29,7 +34,7 @@ const SHEETS: Way = {
 };
 
 export function Shell({ person, children }: { person: Person; children: ReactNode }) {
-  const teaches = person.is_head ? [ENGINES, CLASSES, SCHOOL] : [ENGINES, CLASSES];
+  const teaches = person.is_head ? [ENGINES, CLASSES, STANDS, SCHOOL] : [ENGINES, CLASSES, STANDS];
   const ways = person.may_teach ? teaches : [SHEETS, ENGINES];
   const chooseUnit = useChooseUnit();
   const signOut = useSignOut();

@@ -41,6 +41,11 @@ export function KeyForm({ stand, classId, onClose }: Props) {
         ))}
       </div>
       {key.several ? <Pooled spreadMm={key.pooled?.spread_mm} /> : <Uncertainty typed={key} />}
+      <div className="key-meter">
+        <label htmlFor="key-meter">What its meter reads</label>
+        <Figure id="key-meter" value={key.meter} maxLength={20} onType={key.setMeter} />
+        <span className="soft">Blank is as it was last read. The logbook keeps it.</span>
+      </div>
       <Problem error={key.doubts.length > 0 ? null : key.save.error} />
       <Doubts typed={key} />
       <Ways typed={key} onClose={onClose} />

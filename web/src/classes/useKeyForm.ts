@@ -15,7 +15,7 @@ export type Pass = {
   closing?: Record<number, string>;
 };
 
-type Typed = { unit: Unit; passes: Pass[]; uncertainty: string };
+type Typed = { unit: Unit; passes: Pass[]; uncertainty: string; meter?: string };
 
 const EMPTY: Pass = { by: "", gaps: {} };
 export const MOST_PASSES = 6;
@@ -29,12 +29,13 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
   // In this tab only: a key is nothing to leave on a tablet that students use, too.
   const place = `edrix-key-${person.id}-${stand.id}`;
   const [typed, setTyped, forget] = useKept(place, first, "tab");
-  const { unit, passes, uncertainty } = typed;
+  const { unit, passes, uncertainty, meter = "" } = typed;
   const setPasses = (now: Pass[]) => setTyped((before) => ({ ...before, passes: now }));
   const several = passes.length > 1;
   const body = useDeferredValue({
     passes: passes.map((pass) => ({ by: pass.by, gaps: gapsOf(stand, pass, unit) })),
     confirmed: false,
+    meter,
   });
   const whole = passes.every((pass) => stand.valves.every((v) => pass.gaps[v.number]?.trim()));
   const pooled = useQuery({ ...pooledQuery(stand.id, body), enabled: several && whole });
@@ -42,6 +43,7 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
     gaps: gapsOf(stand, passes[0] ?? EMPTY, unit),
     uncertainty,
     uncertainty_unit: unit,
+    meter,
   };
   const save = useSaveKey(stand.id, classId, several ? body : one, () => {
     forget();
@@ -54,6 +56,9 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
     several,
     uncertainty,
     setUncertainty: (now: string) => setTyped((before) => ({ ...before, uncertainty: now })),
+    /** What the stand's meter read, as typed. */
+    meter,
+    setMeter: (now: string) => setTyped((before) => ({ ...before, meter: now })),
     forget,
     pooled: several ? pooled.data : undefined,
     save,

@@ -75,7 +75,7 @@ function NameForm({ name, maxLength, save, about, onClose }: FormProps) {
         keys.engines,
         keys.sheets,
         keys.handIns,
-        ["stands"],
+        keys.stands,
         keys.work,
       ])
         queries.invalidateQueries({ queryKey: key });

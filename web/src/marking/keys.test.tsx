@@ -15,7 +15,12 @@ const STAND: Schemas["StandOut"] = {
   engine_id: 1,
   engine_version: 1,
   engine_name: "Pump",
+  place: "",
   away: false,
+  shared: false,
+  stale: false,
+  adjusted_at: null,
+  adjusted_by: "",
   asks: [],
   valves: [
     { ...valve, number: 1, role: "exhaust" },
