@@ -18,6 +18,7 @@ from ops.demo_server import DemoServer, demo_server
 from ops.load import measure
 from ops.paths import PYTHON, ROOT
 from ops.server import manage
+from ops.stand_figures import TREND_TIMING, stand_rows
 
 SIX = ROOT / "demo" / "engines" / "02-six-snow-tug.json"
 TWENTY_FOUR = ROOT / "demo" / "engines" / "16-tunnel-vee-24.json"
@@ -169,6 +170,8 @@ def main() -> None:
     swap = core_ms(SWAP_TIMING, SIX)
     row("`shim-swap`, 96 valves and 200 shims", f"{swap:.0f} ms", "50 ms")
     (marking,) = core_figures(MARKING_TIMING, SIX)
+    trend_ms = core_figures(TREND_TIMING, SIX)[0]
+    row("trend of 10,000 readings, the odd ones told", f"{trend_ms:.0f} ms", "300 ms")
     row("marks and findings, 1,000 sheets of 24 readings", f"{marking:.2f} s", "2 s")
     study_ms, formula_ms = core_figures(STUDY_TIMING, SIX)
     row("gauge study, 40 students, 24 valves, 3 trials", f"{study_ms:.0f} ms", "50 ms")
@@ -213,6 +216,8 @@ def main() -> None:
             preview = editor_preview_ms(browser, server, engine)
             what = f"editor, {valves} valves, key to redraw, median of 40 keys"
             row(what, f"{preview:.0f} ms", "100 ms")
+        for told_row in stand_rows(browser, server):
+            row(*told_row)
         drawn = class_view_ms(browser, server)
         what = f"class view of {SHEETS} sheets and {VALVES} valves, from its data to its cells"
         row(what, f"{drawn:.0f} ms", "200 ms")

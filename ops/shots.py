@@ -80,7 +80,7 @@ DESK_SHOTS: list[Shot] = [
     ("drill-class", "tove", "/drill/1", "Ten questions for me", ask_the_class),
     ("editor", "tove", "/engines/14/edit", "do not agree", nothing),
     ("section", "tove", "/bench/5?view=section&at=250", "gap drawn", nothing),
-    ("class-stands", "tove", "/classes/1/stands", "Measure again", nothing),
+    ("stand", "tove", "/stand/4", "When each leaves its spec", nothing),
     ("board", "tove", "/board/1", "handed in", nothing),
     ("class-view", "tove", "/board/1/class", "What explains the figures", nothing),
     ("hand-in", "tove", "/hand-in/3", "of 24", nothing),

@@ -103,6 +103,10 @@ MOST_NAMED = 5
 
 # Wear over the hours ---------------------------------------------------------------------------
 
+UM_PER_100H = 100_000
+"""Micrometres in a hundred hours, of a millimetre an hour. Exact."""
+LEAST_SIBLINGS = 2
+"""Of two valves that differ nobody can say which is the odd one. Chosen."""
 MOST_HOURS = 10_000_000
 """A meter of hours or kilometres reads no more. Limit."""
 NO_RATE_UM_PER_100H = 1e-6

@@ -12,6 +12,7 @@ from statistics import median
 from typing import NamedTuple
 
 from valvetrain.constants import (
+    LEAST_SIBLINGS,
     MAD_TO_DEVIATION,
     NAMED_ODDS,
     ODD_BEFORE,
@@ -19,12 +20,10 @@ from valvetrain.constants import (
     ODD_TIMES,
     SIBLING_SHARE,
     SIBLING_UM_PER_100H,
+    UM_PER_100H,
 )
 from valvetrain.engine import Engine, Role, ValveTrain
-from valvetrain.trend import UM_PER_100H, ValveTrend
-
-LEAST_SIBLINGS = 2
-"""Of two valves that differ nobody can say which is the odd one."""
+from valvetrain.trend import ValveTrend
 
 
 class Odd(NamedTuple):

@@ -20,13 +20,10 @@ from valvetrain.constants import (
     NOT_A_GAP_MM,
     ROUNDED_MM,
     SAME_HOURS,
-    UM_PER_MM,
+    UM_PER_100H,
 )
 from valvetrain.errors import RefusedError
 from valvetrain.gauges import Spec
-
-UM_PER_100H = UM_PER_MM * 100
-"""mm an hour to micrometres in a hundred hours."""
 
 
 class TrendError(RefusedError):
@@ -37,7 +34,7 @@ class TrendError(RefusedError):
         super().__init__("; ".join(f"line {line}: {reason}" for line, reason in self.faults))
 
 
-class Look(NamedTuple):
+class LogLook(NamedTuple):
     """One valve looked at: the gap found, and what it was left at where it was adjusted.
 
     line is where it stands in its log, for whoever must mend it.
@@ -50,7 +47,7 @@ class Look(NamedTuple):
     left_mm: float | None = None
 
 
-class Stretch(NamedTuple):
+class WearStretch(NamedTuple):
     """The fitted line between two adjustments, from its first look to its last."""
 
     from_h: float
@@ -79,7 +76,7 @@ class ValveTrend(NamedTuple):
     dof: int
     scatter_mm: float | None
     spread_h2: float
-    stretches: tuple[Stretch, ...]
+    stretches: tuple[WearStretch, ...]
 
     @property
     def is_outside(self) -> bool:
@@ -97,7 +94,7 @@ class Trend(NamedTuple):
 
 
 def trend(
-    looks: Iterable[Look], specs: Mapping[int, Spec], every_hours: float | None = None
+    looks: Iterable[LogLook], specs: Mapping[int, Spec], every_hours: float | None = None
 ) -> Trend:
     """The wear of every valve of a log that has a spec.
 
@@ -121,9 +118,9 @@ def _next_look(
     return math.floor(look_h + SAME_HOURS), tuple(valve for at, valve in due if at <= look_h)
 
 
-def _by_valve(looks: Iterable[Look], specs: Mapping[int, Spec]) -> dict[int, list[Look]]:
+def _by_valve(looks: Iterable[LogLook], specs: Mapping[int, Spec]) -> dict[int, list[LogLook]]:
     """Raises TrendError with every look that cannot be, and where nothing is left."""
-    by_valve: dict[int, list[Look]] = defaultdict(list)
+    by_valve: dict[int, list[LogLook]] = defaultdict(list)
     faults = []
     for look in looks:
         before = by_valve[look.valve][-1] if by_valve.get(look.valve) else None
@@ -139,7 +136,7 @@ def _by_valve(looks: Iterable[Look], specs: Mapping[int, Spec]) -> dict[int, lis
     return by_valve
 
 
-def _fault(look: Look, before: Look | None, specs: Mapping[int, Spec]) -> str:
+def _fault(look: LogLook, before: LogLook | None, specs: Mapping[int, Spec]) -> str:
     """What is wrong about a look; empty where nothing is."""
     if look.valve not in specs:
         known = ", ".join(str(valve) for valve in sorted(specs)[:12])
@@ -159,7 +156,7 @@ def _fault(look: Look, before: Look | None, specs: Mapping[int, Spec]) -> str:
     return ""
 
 
-def _of_valve(valve: int, looks: list[Look], spec: Spec) -> ValveTrend:
+def _of_valve(valve: int, looks: list[LogLook], spec: Spec) -> ValveTrend:
     pieces = _pieces(looks)
     last = looks[-1]
     left_mm = last.gap_mm if last.left_mm is None else last.left_mm
@@ -187,7 +184,7 @@ Piece = list[tuple[float, float]]
 """Points (hours, mm) between two adjustments."""
 
 
-def _pieces(looks: list[Look]) -> list[Piece]:
+def _pieces(looks: list[LogLook]) -> list[Piece]:
     """What was found ends a stretch; what it was left at begins the next."""
     pieces: list[Piece] = [[]]
     for look in looks:
@@ -254,14 +251,14 @@ def _forecast(
     return side, at(fit.rate), at(fastest)
 
 
-def _lines(pieces: list[Piece], rate: float | None) -> tuple[Stretch, ...]:
+def _lines(pieces: list[Piece], rate: float | None) -> tuple[WearStretch, ...]:
     lines = []
     for piece in pieces:
         mean_h, mean_mm = _mean(piece)
         from_h, to_h = piece[0][0], piece[-1][0]
         slope = rate or 0.0
         lines.append(
-            Stretch(
+            WearStretch(
                 from_h, mean_mm + slope * (from_h - mean_h), to_h, mean_mm + slope * (to_h - mean_h)
             )
         )

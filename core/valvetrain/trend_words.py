@@ -3,12 +3,10 @@
 import math
 from collections.abc import Iterator, Sequence
 
+from valvetrain.constants import MOST_NAMED
 from valvetrain.engine import Engine
 from valvetrain.siblings import Odd, look_for
 from valvetrain.trend import Trend, ValveTrend
-
-_MOST_NAMED = 4
-"""Valves that are named before the rest is counted."""
 
 
 def says(
@@ -87,12 +85,21 @@ def _runaways(odd: Sequence[Odd], engine: Engine | None, meter: str) -> Iterator
         siblings = f"{engine.valve[one.valve].role.value}s" if engine else "valves"
         words = (
             f"{name[0].upper()}{name[1:]} runs away from its siblings: "
-            f"{one.rate_um_per_100h:+.1f} µm in 100 {meter}, where the other {siblings} move "
-            f"{one.siblings_um_per_100h:+.1f} (odds {min(one.odds, 10_000):,.0f} to 1)."
+            f"{_signed(one.rate_um_per_100h)} µm in 100 {meter}, where the other {siblings} move "
+            f"{_signed(one.siblings_um_per_100h)} ({_odds(one.odds)})."
         )
         if engine is not None:
             words += f" {look_for(engine, engine.valve[one.valve].role, one.way)}"
         yield words
+
+
+def _signed(rate: float) -> str:
+    return f"{rate:+.1f}".replace("-", "−")
+
+
+def _odds(odds: float) -> str:
+    """Beyond this nobody reads the figure."""
+    return "odds above 1,000 to 1" if odds > 1000 else f"odds {odds:,.0f} to 1"
 
 
 def _too_early(found: Trend) -> Iterator[str]:
@@ -111,8 +118,8 @@ def _looks(count: int) -> str:
 
 
 def _listed(valves: list[int], engine: Engine | None, *, capital: bool = True) -> str:
-    names = [called(valve, engine) for valve in valves[:_MOST_NAMED]]
-    if len(valves) > _MOST_NAMED:
-        names.append(f"{len(valves) - _MOST_NAMED} more")
+    names = [called(valve, engine) for valve in valves[:MOST_NAMED]]
+    if len(valves) > MOST_NAMED:
+        names.append(f"{len(valves) - MOST_NAMED} more")
     listed = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
     return f"{listed[0].upper()}{listed[1:]}" if capital else listed

@@ -29,6 +29,7 @@ from edrix.progress.api import router as progress
 from edrix.qr import router as qr
 from edrix.reports.api import router as reports
 from edrix.reports.files_api import router as files
+from edrix.reports.log_api import router as log_files
 from edrix.safety.api import router as safety
 from edrix.sheets.api import router as sheets
 from edrix.shop.api import router as shop
@@ -41,7 +42,7 @@ install_handlers(api)
 ROUTERS = (
     accounts, staff, shop, longforms, engines, classes, stands, drills, safety, logbook, workshop,
     practice, practice_weights, blind_feel, sheets,
-    marking, rubrics, intake, studies, files, reports, archives, progress, qr,
+    marking, rubrics, intake, studies, files, log_files, reports, archives, progress, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

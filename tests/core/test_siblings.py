@@ -10,7 +10,7 @@ from tests.core.conftest import engine_firing
 from valvetrain.engine import Role
 from valvetrain.gauges import Spec
 from valvetrain.siblings import _log_t, look_for, odd_ones
-from valvetrain.trend import Look, trend
+from valvetrain.trend import LogLook, trend
 from valvetrain.trend_words import says
 
 SPECS = dict.fromkeys(range(1, 9), Spec(0.05, 0.6))
@@ -31,7 +31,7 @@ def year(rng, *, odd=None, runs_um=0.0, visits=8):
             left = None
             if visit == visits // 2:
                 level, since, left = 0.3, hours, 0.3 + float(rng.normal(0, 0.008))
-            looks.append(Look(len(looks) + 2, hours, valve, gap, left))
+            looks.append(LogLook(len(looks) + 2, hours, valve, gap, left))
     return looks
 
 
@@ -72,7 +72,7 @@ def test_of_two_that_differ_nobody_can_tell():
 
 
 def test_without_a_degree_of_freedom_nobody_is_odd():
-    looks = [Look(2, h, v, 0.3 - h * v * 1e-5) for v in (1, 2, 3, 4) for h in (0, 100)]
+    looks = [LogLook(2, h, v, 0.3 - h * v * 1e-5) for v in (1, 2, 3, 4) for h in (0, 100)]
     assert odd_ones(trend(looks, SPECS).valves, {}) == ()
 
 

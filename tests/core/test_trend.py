@@ -11,7 +11,7 @@ import statsmodels.api as sm
 from tests.core.conftest import engine_document
 from valvetrain.calculator import main
 from valvetrain.gauges import Spec
-from valvetrain.trend import Look, TrendError, trend
+from valvetrain.trend import LogLook, TrendError, trend
 from valvetrain.trend_words import says
 
 SPEC = Spec(Decimal("0.15"), Decimal("0.30"))
@@ -29,7 +29,7 @@ def worn(rng, valve=1, visits=12, rate=-5e-5, scatter=0.006, set_at=(4, 9)):
         if visit in set_at:
             level, begun = 0.25, hours
             left = level + float(rng.normal(0, scatter))
-        looks.append(Look(visit + 2, hours, valve, gap, left))
+        looks.append(LogLook(visit + 2, hours, valve, gap, left))
     return looks
 
 
@@ -74,11 +74,11 @@ def test_worked_by_hand():
     is -7.5 µm in 100 h; from 0.245 to 0.15 mm it takes 1266.7 h.
     """
     looks = [
-        Look(2, 0, 1, 0.25),
-        Look(3, 100, 1, 0.24),
-        Look(4, 200, 1, 0.235, 0.26),
-        Look(5, 300, 1, 0.252),
-        Look(6, 400, 1, 0.245),
+        LogLook(2, 0, 1, 0.25),
+        LogLook(3, 100, 1, 0.24),
+        LogLook(4, 200, 1, 0.235, 0.26),
+        LogLook(5, 300, 1, 0.252),
+        LogLook(6, 400, 1, 0.245),
     ]
     found = trend(looks, SPECS).valves[0]
     assert found.rate_um_per_100h == pytest.approx(-7.5)
@@ -93,14 +93,14 @@ def test_worked_by_hand():
 
 class TestWhatIsSaid:
     def test_one_look_says_nothing_of_a_rate(self):
-        found = trend([Look(2, 100, 1, 0.2)], SPECS)
+        found = trend([LogLook(2, 100, 1, 0.2)], SPECS)
         of = found.valves[0]
         assert (of.rate_um_per_100h, of.rate_low, of.side, of.expected_h) == (None,) * 4
         assert found.next_look_h is None
         assert "Nothing can be said yet" in says(found, ())[-1]
 
     def test_two_looks_give_a_rate_without_an_interval(self):
-        found = trend([Look(2, 100, 1, 0.2), Look(3, 200, 1, 0.19)], SPECS)
+        found = trend([LogLook(2, 100, 1, 0.2), LogLook(3, 200, 1, 0.19)], SPECS)
         of = found.valves[0]
         assert of.rate_um_per_100h == pytest.approx(-10)
         assert (of.rate_low, of.rate_high, of.soonest_h) == (None, None, None)
@@ -109,21 +109,21 @@ class TestWhatIsSaid:
         assert "two looks of a valve give a rate, but not how sure it is" in says(found, ())[-1]
 
     def test_two_passes_at_one_reading_of_the_meter_say_nothing_of_a_rate(self):
-        of = trend([Look(2, 100, 1, 0.2), Look(3, 100, 1, 0.21)], SPECS).valves[0]
+        of = trend([LogLook(2, 100, 1, 0.2), LogLook(3, 100, 1, 0.21)], SPECS).valves[0]
         assert (of.rate_um_per_100h, of.dof) == (None, 0)
 
     def test_a_gap_that_does_not_move_never_leaves_its_spec(self):
-        of = trend([Look(2, hours, 1, 0.2) for hours in (0, 33, 100, 211)], SPECS).valves[0]
+        of = trend([LogLook(2, hours, 1, 0.2) for hours in (0, 33, 100, 211)], SPECS).valves[0]
         assert (of.rate_um_per_100h, of.side, of.expected_h, of.soonest_h) == (0, None, None, None)
 
     def test_outside_already_is_now(self):
-        found = trend([Look(2, 100.7, 1, 0.14), Look(3, 0, 2, 0.2)], SPECS)
+        found = trend([LogLook(2, 100.7, 1, 0.14), LogLook(3, 0, 2, 0.2)], SPECS)
         assert (found.valves[0].expected_h, found.valves[0].soonest_h) == (100.7, 100.7)
         assert (found.next_look_h, found.first) == (100, (1,))
         assert "Valve 1 lies outside the spec" in says(found, ())[0]
 
     def test_what_it_was_left_at_counts_where_it_was_adjusted(self):
-        of = trend([Look(2, 100, 1, 0.14, 0.22)], SPECS).valves[0]
+        of = trend([LogLook(2, 100, 1, 0.14, 0.22)], SPECS).valves[0]
         assert (of.last_mm, of.expected_h) == (0.22, None)
 
     def test_never_later_than_the_makers_interval(self):
@@ -146,14 +146,14 @@ class TestALogThatCannotBe:
     @pytest.mark.parametrize(
         ("looks", "line", "word"),
         [
-            ([Look(2, 100, 1, 0.2), Look(3, 90, 1, 0.2)], 3, "hours never go back"),
-            ([Look(2, 100, 99, 0.2)], 2, "not on this engine"),
-            ([Look(2, -1, 1, 0.2)], 2, "no meter reading"),
-            ([Look(2, math.nan, 1, 0.2)], 2, "no meter reading"),
-            ([Look(2, 1, 1, None)], 2, "neither a gap found nor one left"),
-            ([Look(2, 1, 1, 25.0)], 2, "no gap"),
-            ([Look(2, 1, 1, 0.2, -0.1)], 2, "no gap"),
-            ([Look(2, 1, 1, math.nan)], 2, "no gap"),
+            ([LogLook(2, 100, 1, 0.2), LogLook(3, 90, 1, 0.2)], 3, "hours never go back"),
+            ([LogLook(2, 100, 99, 0.2)], 2, "not on this engine"),
+            ([LogLook(2, -1, 1, 0.2)], 2, "no meter reading"),
+            ([LogLook(2, math.nan, 1, 0.2)], 2, "no meter reading"),
+            ([LogLook(2, 1, 1, None)], 2, "neither a gap found nor one left"),
+            ([LogLook(2, 1, 1, 25.0)], 2, "no gap"),
+            ([LogLook(2, 1, 1, 0.2, -0.1)], 2, "no gap"),
+            ([LogLook(2, 1, 1, math.nan)], 2, "no gap"),
         ],
     )
     def test_is_refused_with_its_line(self, looks, line, word):
@@ -163,13 +163,13 @@ class TestALogThatCannotBe:
         assert word in refusal.value.faults[0][1]
 
     def test_every_bad_line_is_told(self):
-        looks = [Look(2, 100, 1, 0.2), Look(3, 50, 1, 0.2), Look(4, 1, 99, 0.2)]
+        looks = [LogLook(2, 100, 1, 0.2), LogLook(3, 50, 1, 0.2), LogLook(4, 1, 99, 0.2)]
         with pytest.raises(TrendError) as refusal:
             trend(looks, SPECS)
         assert [line for line, _ in refusal.value.faults] == [3, 4]
 
     def test_rows_may_come_valve_by_valve(self):
-        looks = [Look(2, 0, 1, 0.2), Look(3, 100, 1, 0.2), Look(4, 0, 2, 0.2)]
+        looks = [LogLook(2, 0, 1, 0.2), LogLook(3, 100, 1, 0.2), LogLook(4, 0, 2, 0.2)]
         assert len(trend(looks, SPECS).valves) == 2
 
 

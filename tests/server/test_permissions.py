@@ -10,6 +10,7 @@ from edrix.marking import handing_in
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
 from tests.server.conftest import KEY_MM, right_lines
+from tests.server.stand_table import TABLE as STANDS
 from tests.server.who_may_what import TABLE, WHO, hand_in_body
 
 OUR_TABLES = (
@@ -21,6 +22,7 @@ OUR_TABLES = (
     "marking_",
     "drills_",
     "safety_",
+    "logbook_",
     "practice_",
     "progress_",
 )
@@ -39,7 +41,7 @@ def everything() -> dict[str, list[Any]]:
 
 @pytest.mark.parametrize("who", WHO)
 @pytest.mark.parametrize(
-    ("act", "statuses"), [row[1:] for row in TABLE], ids=[row[0] for row in TABLE]
+    ("act", "statuses"), [row[1:] for row in TABLE + STANDS], ids=[row[0] for row in TABLE + STANDS]
 )
 def test_who_may_do_what(school, browsers, who, act, statuses):
     method, path, body = act

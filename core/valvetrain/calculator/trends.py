@@ -13,7 +13,7 @@ from valvetrain.calculator.source import CalculatorError, name_of, text_of
 from valvetrain.engine import Engine
 from valvetrain.gauges import Spec
 from valvetrain.siblings import Odd, look_for, odd_ones
-from valvetrain.trend import Look, Trend, TrendError, trend
+from valvetrain.trend import LogLook, Trend, TrendError, trend
 from valvetrain.trend_words import says
 from valvetrain.units import LengthError, Unit, parse_figure
 
@@ -93,7 +93,7 @@ def _answer(
     }
 
 
-def _specs(engine: Engine | None, spec: str | None, looks: list[Look]) -> Mapping[int, Spec]:
+def _specs(engine: Engine | None, spec: str | None, looks: list[LogLook]) -> Mapping[int, Spec]:
     if engine is not None:
         clearances = {valve.number: engine.clearance[valve.role] for valve in engine.valves}
         return {valve: Spec(of.low_mm, of.high_mm) for valve, of in clearances.items()}
@@ -115,7 +115,7 @@ def _hours(text: str | None, option: str) -> float | None:
     return hours
 
 
-def _looks(text: str, name: str) -> list[Look]:
+def _looks(text: str, name: str) -> list[LogLook]:
     """Raises CalculatorError with the lines that cannot be read."""
     first = text.partition("\n")[0]
     between = ";" if first.count(";") > first.count(",") else ","
@@ -154,7 +154,7 @@ def _rows(lines: "csv.DictReader[str]") -> Iterator[tuple[int, dict[str, str]]]:
         )
 
 
-def _look(line: int, row: dict[str, str]) -> Look:
+def _look(line: int, row: dict[str, str]) -> LogLook:
     """Raises LengthError for what is no figure."""
     if not row["valve"].isascii() or not row["valve"].isdigit():
         raise LengthError(f"the valve “{row['valve'][:20]}” is no whole number")
@@ -163,7 +163,7 @@ def _look(line: int, row: dict[str, str]) -> Look:
     )
     if not row["hours"]:
         raise LengthError("the row has no hours; give what the meter read")
-    return Look(line, float(parse_figure(row["hours"])), int(row["valve"][:9]), gap, left)
+    return LogLook(line, float(parse_figure(row["hours"])), int(row["valve"][:9]), gap, left)
 
 
 def _told(faults: list[tuple[int, str]] | tuple[tuple[int, str], ...]) -> str:

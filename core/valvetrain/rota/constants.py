@@ -1,14 +1,14 @@
 """Figures of the rota, each with unit, kind and source.
 
-Kinds: *contract*: what a rota is worth; *limit* of what is accepted; *chosen* for the working.
+Kinds: *standard*, as the file format says; *limit* of what is accepted; *chosen* for the working.
 """
 
 MISSING_COST = 1000
-"""A place (a student and a task) that is missing. Contract."""
+"""A place (a student and a task) that is missing. Standard: edrix-rota/1."""
 REPEAT_COST = 10
-"""Two students together once more. Contract."""
+"""Two students together once more. Standard: edrix-rota/1."""
 STANDS_EACH = 4
-"""Stands that one instructor looks after, where a rota does not say. Contract."""
+"""Stands that one instructor looks after, where a rota does not say. Standard: edrix-rota/1."""
 
 MOST_STUDENTS, MOST_STANDS, MOST_SLOTS, MOST_TASKS, MOST_INSTRUCTORS = 200, 60, 300, 30, 40
 """Of one rota. Limit."""
@@ -39,3 +39,7 @@ SECONDS = 30.0
 """Wall-clock limit where none is given. Chosen."""
 MOST_SECONDS = 3600.0
 """The longest that is worked on one rota. Limit."""
+APART_WEIGHT = 50
+"""A pair that is to be kept apart and shares a stand, in meetings. Chosen."""
+HOT, COLD = 1.0, 0.05
+"""Temperatures in meetings: at first worse is taken often, at the end hardly ever. Chosen."""

@@ -10,13 +10,8 @@ import random
 from collections import defaultdict
 from collections.abc import Callable, Sequence
 
-from valvetrain.rota.constants import SWAPS
+from valvetrain.rota.constants import APART_WEIGHT, COLD, HOT, SWAPS
 from valvetrain.rota.problem import Booking, Problem
-
-APART_WEIGHT = 50
-"""A pair that is to be kept apart and shares a stand, in meetings. Chosen."""
-HOT, COLD = 1.0, 0.05
-"""Temperatures in meetings: at first worse is taken often, at the end hardly ever. Chosen."""
 
 
 def polish(

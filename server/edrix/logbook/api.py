@@ -3,15 +3,23 @@
 from typing import Annotated, Any
 
 from django.http import HttpRequest
-from ninja import Query, Router, Status
+from ninja import File, Query, Router, Status
+from ninja.files import UploadedFile
 
 from edrix.accounts.signed_in import user_of
-from edrix.logbook import services
-from edrix.logbook.schemas import LogEntryIn, LogEntryOut, LogPageOut, TrendOut
+from edrix.logbook import importing, services
+from edrix.logbook.schemas import (
+    LogEntryIn,
+    LogEntryOut,
+    LogFileOut,
+    LogPageOut,
+    LogTakenOut,
+    TrendOut,
+)
 from edrix.problems import Problem
 
 router = Router(tags=["logbook"])
-REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
+REFUSALS: dict[int, Any] = {400: Problem, 403: Problem, 404: Problem, 409: Problem, 422: Problem}
 
 
 @router.get(
@@ -43,3 +51,26 @@ def stand_trend(request: HttpRequest, stand_id: int, with_sheets: bool = False) 
     """How its gaps move, and when to look next. Keys and instructors' entries count, and with
     with_sheets what students found."""
     return TrendOut.of(services.trend_of(user_of(request), stand_id, with_sheets=with_sheets))
+
+
+@router.post(
+    "/stands/{stand_id}/log/look",
+    response={200: LogFileOut, **REFUSALS},
+    operation_id="lookIntoLog",
+)
+def look_into_log(request: HttpRequest, stand_id: int, file: File[UploadedFile]) -> dict[str, Any]:
+    """How a CSV or XLSX of the past would come into the log; keeps nothing."""
+    return LogFileOut.of(importing.look(user_of(request), stand_id, file.read()))
+
+
+@router.post(
+    "/stands/{stand_id}/log/file",
+    response={201: LogTakenOut, **REFUSALS},
+    operation_id="takeLog",
+)
+def take_log(
+    request: HttpRequest, stand_id: int, file: File[UploadedFile]
+) -> Status[dict[str, int]]:
+    """Takes every row of the file in, or none."""
+    taken = importing.take(user_of(request), stand_id, file.read())
+    return Status(201, {"entries": taken})

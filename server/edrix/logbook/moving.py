@@ -23,6 +23,8 @@ def renumber(entries: list[dict[str, Any]], ids: Mapping[str, Mapping[int, int]]
         if entry["source"] is None:
             continue
         kind, _, old = str(entry["source"]).partition(" ")
+        if kind == "file":
+            continue
         new = ids[FILLED_BY[kind]].get(int(old))
         entry["source"] = None if new is None else f"{kind} {new}"
 

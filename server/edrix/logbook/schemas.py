@@ -8,6 +8,7 @@ from ninja import Schema
 from pydantic import Field
 
 from edrix.logbook import services
+from edrix.logbook.importing import LogFile
 from edrix.logbook.models import LogEntry
 from edrix.shapes import In
 from valvetrain.siblings import look_for
@@ -96,7 +97,7 @@ class LogEntryIn(In):
     corrects: int | None = None
 
     def typed(self) -> services.TypedEntry:
-        gaps = [services.TypedGap(**gap.model_dump()) for gap in self.gaps]
+        gaps = [services.TypedLogGap(**gap.model_dump()) for gap in self.gaps]
         return services.TypedEntry(**self.model_dump(exclude={"gaps"}), gaps=gaps)
 
 
@@ -210,3 +211,35 @@ def _valve(told: services.StandTrend, of: ValveTrend) -> dict[str, Any]:
         ],
         "stretches": [one._asdict() for one in of.stretches],
     }
+
+
+class LogFaultOut(Schema):
+    row: int
+    problem: str
+
+
+class LogFileOut(Schema):
+    """What a file comes to, before anything is kept. Rows are counted as in the file."""
+
+    rows: int
+    entries: int
+    from_at: datetime | None
+    to_at: datetime | None
+    faults: list[LogFaultOut]
+    notes: list[str]
+
+    @staticmethod
+    def of(seen: LogFile) -> dict[str, Any]:
+        times = [entry.at for entry, _ in seen.entries]
+        return {
+            "rows": seen.rows,
+            "entries": len(seen.entries),
+            "from_at": min(times, default=None),
+            "to_at": max(times, default=None),
+            "faults": [{"row": row, "problem": reason} for row, reason in seen.faults],
+            "notes": seen.notes,
+        }
+
+
+class LogTakenOut(Schema):
+    entries: int

@@ -15,14 +15,15 @@ from edrix import clock
 from edrix.accounts.models import User
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
-from edrix.logbook.models import LogEntry, LogGap
+from edrix.logbook.models import LogEntry as LogEntry
+from edrix.logbook.models import LogGap
 from edrix.stands import services as stands
 from edrix.stands.services import Stand
 from valvetrain.constants import MOST_HOURS, NOT_A_GAP_MM
 from valvetrain.engine import Engine
 from valvetrain.gauges import Spec
 from valvetrain.siblings import Odd, odd_ones
-from valvetrain.trend import Look, Trend, TrendError, trend
+from valvetrain.trend import LogLook, Trend, TrendError, trend
 from valvetrain.units import LengthError, Unit, parse_figure, parse_mm, to_record_mm
 
 PAGE = 50
@@ -39,7 +40,7 @@ WRITTEN = (
 
 
 @dataclass(frozen=True, slots=True)
-class TypedGap:
+class TypedLogGap:
     valve: int
     found: str = ""
     left: str = ""
@@ -57,7 +58,7 @@ class TypedEntry:
     cold: bool | None = None
     by: str = ""
     note: str = ""
-    gaps: list[TypedGap] = field(default_factory=list)
+    gaps: list[TypedLogGap] = field(default_factory=list)
     corrects: int | None = None
 
 
@@ -213,7 +214,7 @@ def _to_correct(stand: Stand, entry_id: int) -> LogEntry:
     return entry
 
 
-def _gaps(engine: Engine, typed: Iterable[TypedGap], faults: list[FieldFault]) -> list[LogGap]:
+def _gaps(engine: Engine, typed: Iterable[TypedLogGap], faults: list[FieldFault]) -> list[LogGap]:
     gaps: dict[int, LogGap] = {}
     for one in typed:
         path = f"valve {one.valve}"
@@ -226,7 +227,7 @@ def _gaps(engine: Engine, typed: Iterable[TypedGap], faults: list[FieldFault]) -
     return list(gaps.values())
 
 
-def _gap(typed: TypedGap, path: str, faults: list[FieldFault]) -> LogGap | None:
+def _gap(typed: TypedLogGap, path: str, faults: list[FieldFault]) -> LogGap | None:
     """None where all of it is blank."""
     lengths: dict[str, Decimal] = {}
     for name, text in (("found", typed.found), ("left", typed.left), ("shim", typed.shim)):
@@ -266,7 +267,7 @@ class StandTrend:
     engine: Engine
     found: Trend | None
     odd: tuple[Odd, ...]
-    looks: list[Look]
+    looks: list[LogLook]
     meter_now: Decimal | None
 
 
@@ -296,7 +297,7 @@ def trend_of(user: User, stand_id: int, *, with_sheets: bool = False) -> StandTr
     return StandTrend(stand, engine, found, odd_ones(found.valves, roles), looks, now)
 
 
-def _looks(stand: Stand, with_sheets: bool) -> list[Look]:
+def _looks(stand: Stand, with_sheets: bool) -> list[LogLook]:
     rows = (
         LogGap.objects.filter(
             entry__stand=stand, entry__meter__isnull=False, entry__corrected_by__isnull=True
@@ -310,5 +311,5 @@ def _looks(stand: Stand, with_sheets: bool) -> list[Look]:
         gap_mm = float(found_mm) if found_mm is not None and counts else None
         if meter is not None and (gap_mm is not None or left_mm is not None):
             left = None if left_mm is None else float(left_mm)
-            looks.append(Look(line, float(meter), valve, gap_mm, left))
+            looks.append(LogLook(line, float(meter), valve, gap_mm, left))
     return looks

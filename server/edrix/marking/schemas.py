@@ -21,6 +21,7 @@ from edrix.sheets.lines import TypedLine, typed_of
 from edrix.sheets.schemas import MOST_LINES, ColumnOut, SheetValve, StopChoice
 from edrix.sheets.services import HandIn, Sheet, draft_lines
 from edrix.weights_schemas import GradeOut
+from edrix.workshop import services as workshop
 from valvetrain.grading import PARTS
 from valvetrain.grading.rubric import part_label
 from valvetrain.grading.weights import Grade
@@ -197,6 +198,8 @@ class SheetOut(Schema):
     valves: list[SheetValve]
     closes_at: datetime | None
     closed: bool
+    notices: list[str]
+    """What to know of the stand before measuring it."""
     draft: list[TypedLine]
     result: OwnResultOut | None
 
@@ -223,6 +226,7 @@ class SheetOut(Schema):
             "valves": SheetValve.all_of(sheet),
             "closes_at": sheet.closes_at,
             "closed": sheets.closed(sheet),
+            "notices": [] if made else workshop.notices(sheet.stand, sheet.key),
             "draft": draft_lines(user, sheet),
             "result": made and OwnResultOut.of_own(made),
         }
@@ -269,6 +273,8 @@ class BoardOut(Schema):
     class_name: str
     stand: str
     engine: str
+    stale: str
+    """Since when the stand is another than the key says; empty where it is not."""
     tolerance_mm: Decimal
     valves: int
     valve_numbers: list[int]
@@ -293,6 +299,7 @@ class BoardOut(Schema):
             "class_name": sheet.teaching_class.name,
             "stand": sheet.stand.name,
             "engine": sheet.stand.engine_version.engine.name,
+            "stale": "" if sheets.closed(sheet) else workshop.stale_words(sheet.stand, sheet.key),
             "tolerance_mm": sheet.tolerance_mm,
             "valves": len(engine.valves),
             "valve_numbers": list(engine.valve),

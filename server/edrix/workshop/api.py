@@ -42,7 +42,7 @@ class HallStandOut(Schema):
     away: bool
 
     @staticmethod
-    def of(one: services.Standing) -> dict[str, Any]:
+    def of(one: services.HallStand) -> dict[str, Any]:
         stand = one.stand
         version = stand.engine_version
         return {

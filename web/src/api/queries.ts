@@ -393,24 +393,32 @@ export const studyQuery = (
   standId: number,
   sheets: readonly number[] = [],
   gap: StudiedGap = "opening",
+  classId: number | null = null,
 ) =>
   queryOptions({
-    queryKey: keys.ofStand(standId, "study", [gap, ...sheets]),
+    queryKey: keys.ofStand(standId, "study", [classId, gap, ...sheets]),
     queryFn: () =>
       unwrap(
         api.GET("/api/stands/{stand_id}/study", {
-          params: { path: { stand_id: standId }, query: { sheets: [...sheets], gap } },
+          params: {
+            path: { stand_id: standId },
+            query: { sheets: [...sheets], gap, class_id: classId },
+          },
         }),
       ),
   });
 
-export const trialsQuery = (standId: number, gap: StudiedGap = "opening") =>
+export const trialsQuery = (
+  standId: number,
+  gap: StudiedGap = "opening",
+  classId: number | null = null,
+) =>
   queryOptions({
-    queryKey: keys.ofStand(standId, "trials", [gap]),
+    queryKey: keys.ofStand(standId, "trials", [classId, gap]),
     queryFn: () =>
       unwrap(
         api.GET("/api/stands/{stand_id}/trials", {
-          params: { path: { stand_id: standId }, query: { gap } },
+          params: { path: { stand_id: standId }, query: { gap, class_id: classId } },
         }),
       ),
   });

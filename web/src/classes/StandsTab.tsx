@@ -1,7 +1,7 @@
 /** Stands of a class: real practice engines, each with its key. */
 
 import { useQuery, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { Button, Drawer, Empty, Input } from "antd";
+import { Alert, Button, Drawer, Empty, Input } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
@@ -11,21 +11,18 @@ import { Badge } from "../app/Badge";
 import { FromTheManual } from "../app/FromTheManual";
 import { mm } from "../app/lengths";
 import { PlateFacts } from "../app/PlateFacts";
-import { day } from "../app/school";
+import { day, moment } from "../app/school";
 import { EngineField } from "../kit/EngineField";
 import { Life } from "../kit/Life";
 import { NewNamed } from "../kit/NewNamed";
 import { Named } from "../kit/Rename";
 import { OpenForWork } from "../safety/OpenForWork";
+import { changeStand } from "../workshop/changeStand";
 import { KeyForm } from "./KeyForm";
+import { UseStand } from "./UseStand";
 
 type Stand = Schemas["StandOut"];
 const SEARCHED_FROM = 6;
-
-function changeStand(standId: number, body: Schemas["StandChanges"]) {
-  const place = { params: { path: { stand_id: standId } } };
-  return unwrap(api.PATCH("/api/stands/{stand_id}", { ...place, body }));
-}
 
 export function StandsTab({ classId }: { classId: number }) {
   const { data: all } = useSuspenseQuery(standsQuery(classId));
@@ -42,6 +39,7 @@ export function StandsTab({ classId }: { classId: number }) {
     <div className="tab">
       <div className="ways">
         <NewStand classId={classId} />
+        <UseStand classId={classId} used={all.map((stand) => stand.id)} />
         {kept.length >= SEARCHED_FROM && (
           <Input.Search
             allowClear
@@ -65,7 +63,12 @@ export function StandsTab({ classId }: { classId: number }) {
         <Empty description="No stand yet. A stand is a practice engine in your workshop: name one, then enter its key, the gaps as you measured them." />
       )}
       {stands.map((stand) => (
-        <StandCard key={stand.id} stand={stand} onMeasure={() => setMeasured(stand)} />
+        <StandCard
+          key={stand.id}
+          classId={classId}
+          stand={stand}
+          onMeasure={() => setMeasured(stand)}
+        />
       ))}
       <Drawer
         open={measured !== null}
@@ -91,7 +94,10 @@ export function StandsTab({ classId }: { classId: number }) {
   );
 }
 
-function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }) {
+type CardProps = { classId: number; stand: Stand; onMeasure: () => void };
+
+function StandCard({ classId, stand, onMeasure }: CardProps) {
+  const use = { params: { path: { class_id: classId, stand_id: stand.id } } };
   return (
     <section className="card stand">
       <header>
@@ -105,21 +111,32 @@ function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }
               {stand.name}
             </Named>
           </h2>
-          <p className="soft">{stand.engine_name}</p>
+          <p className="soft">
+            {stand.engine_name}
+            {stand.place && `, ${stand.place}`}
+            {stand.shared && ". Another class uses it, too."}
+          </p>
         </div>
         {stand.key && (
-          <Link className="button" to={`/study/${stand.id}`}>
+          <Link className="button" to={`/study/${stand.id}?class=${classId}`}>
             Gauge study
           </Link>
         )}
         <Button type={stand.key ? "default" : "primary"} onClick={onMeasure}>
           {stand.key ? "Measure again" : "Enter the key"}
         </Button>
+        <Link className="button" to={`/stand/${stand.id}`}>
+          Logbook
+        </Link>
         <Life
           name={stand.name}
           away={stand.away}
-          about="Its sheets and their marks stay."
-          putAway={(away) => changeStand(stand.id, { away })}
+          about="It stays in the hall, and its sheets and their marks stay here."
+          putAway={(away) =>
+            unwrap(
+              api.PATCH("/api/classes/{class_id}/stands/{stand_id}", { ...use, body: { away } }),
+            )
+          }
           remove={() =>
             unwrap(
               api.DELETE("/api/stands/{stand_id}", { params: { path: { stand_id: stand.id } } }),
@@ -127,6 +144,13 @@ function StandCard({ stand, onMeasure }: { stand: Stand; onMeasure: () => void }
           }
         />
       </header>
+      {stand.stale && stand.adjusted_at && (
+        <Alert
+          type="warning"
+          showIcon
+          title={`Adjusted ${moment(stand.adjusted_at)} by ${stand.adjusted_by}, after its key was measured: measure it again before the next pair.`}
+        />
+      )}
       {stand.key ? (
         <KeyShown stand={stand} />
       ) : (

@@ -32,6 +32,7 @@ const BOARD: Schemas["BoardOut"] = {
   rubric_number: 0,
   pass_percent: 60,
   waits: false,
+  stale: "",
   columns: COLUMNS,
   stops: [
     { stop: 1, crank_deg: 0 },

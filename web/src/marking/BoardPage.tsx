@@ -64,6 +64,7 @@ export default function BoardPage() {
       <p className="tally">
         <b className="figures">{handedIn.length}</b> of {rows.length} handed in
       </p>
+      {board.stale !== "" && <Alert type="warning" showIcon title={board.stale} />}
       <KeyDoubts doubts={found.doubts} />
       <Explained kinds={found.kinds} />
       <ReMark sheetId={board.id} />

@@ -195,6 +195,7 @@ describe("stands and keys", () => {
       ],
       uncertainty: "",
       uncertainty_unit: "thou",
+      meter: "",
     });
   });
 

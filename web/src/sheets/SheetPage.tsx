@@ -30,6 +30,11 @@ export default function SheetPage() {
           Bench
         </Link>
       </header>
+      {sheet.notices.map((line) => (
+        <p key={line} className="notice">
+          {line}
+        </p>
+      ))}
       {sheet.result === null ? (
         <Filling key={sheet.id} sheet={sheet} />
       ) : (

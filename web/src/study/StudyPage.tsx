@@ -32,12 +32,14 @@ export default function StudyPage() {
   const id = Number(standId);
   const [search, setSearch] = useSearchParams();
   const gap = search.get("gap") === "closing" ? "closing" : "opening";
-  const { data: known } = useSuspenseQuery(trialsQuery(id, gap));
+  const classId = Number(search.get("class")) || null;
+  const { data: known } = useSuspenseQuery(trialsQuery(id, gap, classId));
   const chosen = (search.get("trials") ?? "").split(",").map(Number).filter(Boolean);
-  const { data: study, error, isPending } = useQuery(studyQuery(id, chosen, gap));
+  const { data: study, error, isPending } = useQuery(studyQuery(id, chosen, gap, classId));
   const show = (next: StudiedGap, trials: readonly number[] = []) =>
     setSearch(
       {
+        ...(classId !== null && { class: String(classId) }),
         ...(next === "closing" && { gap: next }),
         ...(trials.length > 0 && { trials: trials.join(",") }),
       },

@@ -43,6 +43,7 @@ export const SHEET: Schemas["SheetOut"] = {
   closes_at: null,
   closed: false,
   draft: [],
+  notices: [],
   result: null,
 };
 

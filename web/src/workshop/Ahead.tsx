@@ -9,7 +9,7 @@ import { byUrgency, meterSpan } from "./trendScales";
 type Trend = Schemas["TrendOut"];
 type Valve = Trend["valves"][number];
 
-const ROW = 34;
+const ROW = 28;
 const NAMES = 120;
 const MARGIN = 26;
 

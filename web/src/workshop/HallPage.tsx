@@ -30,8 +30,17 @@ const COLUMNS: readonly DataColumn<HallStand>[] = [
     show: (stand) => <State state={stand.state} why={stand.why} warmUntil={stand.warm_until} />,
     filter: (stand) => STATES[stand.state] ?? stand.state,
   },
-  { title: "Engine", show: (stand) => stand.engine_name, sort: (stand) => stand.engine_name },
-  { title: "Place", show: (stand) => stand.place, sort: (stand) => stand.place || null },
+  {
+    title: "Engine and place",
+    show: (stand) => (
+      <>
+        {stand.engine_name}
+        <br />
+        <span className="soft">{stand.place}</span>
+      </>
+    ),
+    sort: (stand) => stand.engine_name,
+  },
   {
     title: "Meter",
     right: true,

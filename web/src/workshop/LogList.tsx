@@ -7,6 +7,7 @@ import { logQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { moment } from "../app/school";
 import { Problem } from "../kit/Problem";
+import { TakeLog } from "./TakeLog";
 import { type HallStand, KINDS, type LogEntry, onMeter } from "./words";
 
 type Props = { stand: HallStand; onCorrect: (entry: LogEntry) => void };
@@ -35,6 +36,7 @@ export function LogList({ stand, onCorrect }: Props) {
           options={Object.entries(KINDS).map(([value, label]) => ({ value, label }))}
         />
         <span className="grow" />
+        <TakeLog standId={stand.id} />
         {["csv", "xlsx", "pdf"].map((kind) => (
           <a key={kind} className="button" href={`/api/stands/${stand.id}/log.${kind}`}>
             {kind.toUpperCase()}
@@ -90,7 +92,7 @@ function Entry({ entry, unit, onCorrect }: EntryProps) {
       {entry.gaps.length > 0 && <Gaps gaps={entry.gaps} />}
       <p className="ways">
         {handIn !== null && <Link to={`/hand-in/${handIn}`}>Its sheet</Link>}
-        {entry.source === null && !corrected && (
+        {(entry.source === null || entry.source.startsWith("file ")) && !corrected && (
           <Button type="link" onClick={onCorrect}>
             Correct it
           </Button>

@@ -29,19 +29,25 @@ export function StandFacts({ stand }: { stand: HallStand }) {
     <section className="card stand-facts" aria-label="How it is">
       <State state={stand.state} why={stand.why} warmUntil={stand.warm_until} />
       <dl>
-        <dt>Meter</dt>
-        <dd className="figures">{onMeter(stand.meter, stand.meter_unit) || "not read yet"}</dd>
-        <dt>Cools for</dt>
-        <dd className="figures">{Number(stand.cool_h)} h</dd>
-        <dt>Used by</dt>
-        <dd>{stand.classes.join(", ") || "no class yet"}</dd>
+        <div>
+          <dt>Meter</dt>
+          <dd className="figures">{onMeter(stand.meter, stand.meter_unit) || "not read yet"}</dd>
+        </div>
+        <div>
+          <dt>Cools for</dt>
+          <dd className="figures">{Number(stand.cool_h)} h</dd>
+        </div>
+        <div>
+          <dt>Used by</dt>
+          <dd>{stand.classes.join(", ") || "no class yet"}</dd>
+        </div>
         {stand.adjusted_at && (
-          <>
+          <div>
             <dt>Adjusted</dt>
             <dd>
               {moment(stand.adjusted_at)} by {stand.adjusted_by}
             </dd>
-          </>
+          </div>
         )}
       </dl>
       <div className="ways">

@@ -7,7 +7,7 @@ import { hallQuery, trendQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
 import { Desk } from "../kit/Desk";
 import { Problem } from "../kit/Problem";
-import { Named } from "../kit/Rename";
+import { Rename } from "../kit/Rename";
 import { changeStand } from "./changeStand";
 import { LogForm } from "./LogForm";
 import { LogList } from "./LogList";
@@ -44,13 +44,12 @@ function Shown({ stand }: { stand: HallStand }) {
     <Desk
       title={stand.name}
       from={{ to: "/stands", title: "Stands" }}
-      about={
-        <Named name={stand.name} maxLength={80} save={(name) => changeStand(stand.id, { name })}>
-          {[stand.engine_name, stand.place].filter(Boolean).join(", ")}
-        </Named>
-      }
+      about={[stand.engine_name, stand.place].filter(Boolean).join(", ")}
       ways={
         <>
+          <Rename name={stand.name} maxLength={80} save={(name) => changeStand(stand.id, { name })}>
+            Rename
+          </Rename>
           <a
             className="button"
             href={`/api/stands/${stand.id}/label.pdf`}

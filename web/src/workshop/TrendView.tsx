@@ -1,11 +1,23 @@
 /** What the log says of wear: what to open next, when each valve leaves its spec, and each by itself. */
+import { Button } from "antd";
+import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Ahead } from "./Ahead";
+import { byUrgency } from "./trendScales";
 import { ValveTrend } from "./ValveTrend";
 
 type Trend = Schemas["TrendOut"];
 
+const FIRST = 6;
+
 export function TrendView({ trend }: { trend: Trend }) {
+  const [all, setAll] = useState(false);
+  const odd = new Set(trend.odd.map((one) => one.valve));
+  const urgent = byUrgency(trend.valves);
+  const inTurn = [...urgent].sort((a, b) => Number(odd.has(b.valve)) - Number(odd.has(a.valve)));
+  const byNumber = [...urgent].sort((one, other) => one.valve - other.valve);
+  const more = trend.valves.length > FIRST + 2;
+  const shown = more && !all ? inTurn.slice(0, FIRST) : byNumber;
   return (
     <>
       <div className="says-next">
@@ -24,10 +36,15 @@ export function TrendView({ trend }: { trend: Trend }) {
             wear between two adjustments, the dashed line where it goes.
           </p>
           <div className="valve-trends">
-            {trend.valves.map((valve) => (
+            {shown.map((valve) => (
               <ValveTrend key={valve.valve} valve={valve} trend={trend} />
             ))}
           </div>
+          {more && (
+            <Button onClick={() => setAll(!all)}>
+              {all ? "The most urgent only" : `All ${trend.valves.length} valves`}
+            </Button>
+          )}
         </>
       )}
     </>
