@@ -1,6 +1,9 @@
-"""How fast a stand's trend and a page of its logbook are."""
+"""How fast a stand's trend, a page of its logbook and a booking of shims are."""
 
+import http
+import http.client
 import statistics
+import threading
 import time
 from collections.abc import Iterator
 from datetime import datetime, timedelta
@@ -11,6 +14,8 @@ from ops.browser import DESK, sign_in
 from ops.demo_server import DemoServer
 
 ENTRIES = 2000
+AT_ONCE, TURNS = 20, 8
+BOOKING = '{"change": 1}'
 TREND_TIMING = """
 import random, timeit
 import scipy.special
@@ -42,7 +47,46 @@ def stand_rows(browser: Browser, server: DemoServer) -> Iterator[tuple[str, str,
         (f"trend of a log of {ENTRIES:,} entries, asked for", "/api/stands/1/trend"),
     ):
         yield what, f"{_median_ms(page, path):.0f} ms", "300 ms"
+    cookies = {one["name"]: one["value"] for one in page.context.cookies()}
+    booked = _bookings_ms(server.url, cookies)
+    what = f"shim booking, {AT_ONCE} at once, the median of them"
+    yield what, f"{booked:.0f} ms", "50 ms"
     page.close()
+
+
+def _bookings_ms(url: str, cookies: dict[str, str]) -> float:
+    """Twenty tablets book a shim of one size in at the same moment, some times over: how long each
+    waits for its answer. Connections are kept, as browsers keep theirs."""
+    host = url.removeprefix("http://")
+    headers = {
+        "Content-Type": "application/json",
+        "Cookie": "; ".join(f"{name}={value}" for name, value in cookies.items()),
+        "X-CSRFToken": cookies["csrftoken"],
+        "Referer": url,
+    }
+    ready = threading.Barrier(AT_ONCE)
+    times: list[float] = []
+
+    def tablet() -> None:
+        line = http.client.HTTPConnection(host, timeout=30)
+        for turn in range(TURNS):
+            ready.wait(timeout=60)
+            began = time.perf_counter()
+            line.request("POST", "/api/store/sizes/1/moves", BOOKING, headers)
+            answer = line.getresponse()
+            answer.read()
+            if answer.status != http.HTTPStatus.CREATED:
+                raise RuntimeError(f"a booking was answered {answer.status}")
+            if turn:
+                times.append((time.perf_counter() - began) * 1000)
+        line.close()
+
+    tablets = [threading.Thread(target=tablet) for _ in range(AT_ONCE)]
+    for one in tablets:
+        one.start()
+    for one in tablets:
+        one.join()
+    return statistics.median(times)
 
 
 def _long_log() -> bytes:

@@ -30,10 +30,12 @@ from edrix.qr import router as qr
 from edrix.reports.api import router as reports
 from edrix.reports.files_api import router as files
 from edrix.reports.log_api import router as log_files
+from edrix.reports.store_api import router as orders
 from edrix.safety.api import router as safety
 from edrix.sheets.api import router as sheets
 from edrix.shop.api import router as shop
 from edrix.stands.api import router as stands
+from edrix.store.api import router as store
 from edrix.study.api import router as studies
 from edrix.workshop.api import router as workshop
 
@@ -41,8 +43,9 @@ api = new_api(SignedIn())
 install_handlers(api)
 ROUTERS = (
     accounts, staff, shop, longforms, engines, classes, stands, drills, safety, logbook, workshop,
-    practice, practice_weights, blind_feel, sheets,
-    marking, rubrics, intake, studies, files, log_files, reports, archives, progress, qr,
+    store, practice, practice_weights, blind_feel, sheets,
+    marking, rubrics, intake, studies, files, log_files, orders,
+    reports, archives, progress, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

@@ -52,6 +52,7 @@ INSTALLED_APPS = [
     "edrix.drills",
     "edrix.safety",
     "edrix.logbook",
+    "edrix.store",
     "edrix.practice",
     "edrix.sheets",
     "edrix.marking",

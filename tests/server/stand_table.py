@@ -68,4 +68,19 @@ TABLE: list[Any] = [
         ("GET", lambda s: f"/api/stands/{s.stand.id}/label.pdf", lambda _: None),
         (401, 200, 404, 403, 403, 404),
     ),
+    (
+        "see the shim store",
+        ("GET", lambda _: "/api/store", lambda _: None),
+        (401, 200, 200, 403, 403, 403),
+    ),
+    (
+        "put a size into the shim store",
+        ("POST", lambda _: "/api/store/sizes", lambda _: {"diameter": "29", "size": "2.4"}),
+        (401, 201, 201, 403, 403, 403),
+    ),
+    (
+        "take the order list",
+        ("GET", lambda _: "/api/store/order.csv", lambda _: None),
+        (401, 200, 200, 403, 403, 403),
+    ),
 ]

@@ -170,6 +170,8 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
         "opening_id": 1,
         "run_id": school.run_id,
         "try_id": 1,
+        "shim_id": 1,
+        "held_id": 1,
         "hand_in_id": 1,
         "practice_id": school.practice.id,
         "engine_id": school.engine_id,

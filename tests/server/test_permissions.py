@@ -23,6 +23,7 @@ OUR_TABLES = (
     "drills_",
     "safety_",
     "logbook_",
+    "store_",
     "practice_",
     "progress_",
 )
@@ -135,6 +136,8 @@ def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
         "practice_id": school.practice.id,
         "run_id": school.run_id,
         "try_id": 999,
+        "shim_id": 999,
+        "held_id": 999,
         "kind": "csv",
         "person_id": school.rolf.id,
     }

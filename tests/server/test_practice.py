@@ -327,6 +327,8 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
         "hand_in_id": 1,
+        "shim_id": 1,
+        "held_id": 1,
         "drill_id": 1,
         "number": 1,
         "line_id": 1,

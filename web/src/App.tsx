@@ -22,6 +22,7 @@ const ClassesPage = lazy(() => import("./classes/ClassesPage"));
 const ClassPage = lazy(() => import("./classes/ClassPage"));
 const HallPage = lazy(() => import("./workshop/HallPage"));
 const StandPage = lazy(() => import("./workshop/StandPage"));
+const StorePage = lazy(() => import("./store/StorePage"));
 const BoardPage = lazy(() => import("./marking/BoardPage"));
 const IntakePage = lazy(() => import("./intake/IntakePage"));
 const ClassViewPage = lazy(() => import("./marking/ClassViewPage"));
@@ -76,6 +77,7 @@ function Places({ person }: { person: Person }) {
       <Route path="/classes" element={<ClassesPage />} />
       <Route path="/classes/:classId/:tab?" element={<ClassPage />} />
       {person.may_teach && <Route path="/stands" element={<HallPage />} />}
+      {person.may_teach && <Route path="/store" element={<StorePage />} />}
       <Route path="/stand/:standId" element={<StandPage />} />
       <Route path="/board/:sheetId" element={<BoardPage />} />
       <Route path="/board/:sheetId/take-in" element={<IntakePage />} />

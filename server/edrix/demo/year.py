@@ -13,6 +13,7 @@ from edrix.stands import hall
 from edrix.stands import services as stands
 from edrix.stands.hall import Facts
 from edrix.stands.services import Stand
+from edrix.store import services as store
 from valvetrain.engine import Clearance, Role
 
 VISITS, WEEKS_APART = 12, 4
@@ -55,9 +56,21 @@ def fill_year(tove: User, engine_ids: dict[str, int], class_id: int) -> None:
         _log(tove, stand, year, chance)
         if year.name in ("Stand 1", "Stand 2", "Stand 4"):
             hall.use(tove, class_id, stand.id)
+    _fill_store(tove)
     by_name = {stand.name: stand for stand in hall.hall(tove)}
     hall.change(tove, by_name["Stand 6"].id, Facts(out_of_order="recoil spring broken, on order"))
     stands.warm_from(by_name["Stand 4"], timezone.now() - timedelta(hours=2))
+
+
+STORE_COUNTS = (3, 4, 2, 5, 4, 1, 3, 2, 6, 3, 0, 4, 2, 3, 5, 2, 3, 4, 2, 2)
+"""Boxes from 3.00 mm on by 0.05: two of them hold fewer than the least stock of two."""
+
+
+def _fill_store(tove: User) -> None:
+    for step, count in enumerate(STORE_COUNTS):
+        size = f"{3 + step * 0.05:.2f}"
+        place = f"drawer {1 + step // 10}"
+        store.add_size(tove, store.TypedSize("29", size, count, least=2, place=place))
 
 
 def _log(tove: User, stand: Stand, year: StandYear, chance: random.Random) -> None:

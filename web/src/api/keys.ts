@@ -30,6 +30,7 @@ export const keys = {
     ...which,
   ],
   stands: ["stands"],
+  store: ["store"],
   stand: (standId: number) => [...keys.stands, standId],
   ofStand: (standId: number, what: string, ...which: unknown[]) => [
     ...keys.stand(standId),

@@ -233,6 +233,11 @@ export const hallQuery = queryOptions({
   queryFn: () => unwrap(api.GET("/api/stands")),
 });
 
+export const storeQuery = queryOptions({
+  queryKey: keys.store,
+  queryFn: () => unwrap(api.GET("/api/store")),
+});
+
 const ofStand = (standId: number) => ({ path: { stand_id: standId } });
 
 export const trendQuery = (standId: number, withSheets: boolean) =>

@@ -1133,6 +1133,174 @@ export interface paths {
         patch: operations["changeUse"];
         trace?: never;
     };
+    "/api/store": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Store */
+        get: operations["readStore"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Shim Size */
+        post: operations["addShimSize"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/sizes/{shim_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change Shim Size */
+        patch: operations["changeShimSize"];
+        trace?: never;
+    };
+    "/api/store/sizes/{shim_id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Book Shims
+         * @description In or out. A 409 where so many are not free any more.
+         */
+        post: operations["bookShims"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Shims
+         * @description What was counted by hand: all of it, or nothing.
+         */
+        post: operations["countShims"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Shims
+         * @description Shims for several engines at once; keeps nothing.
+         */
+        post: operations["planStore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hold Shims
+         * @description Holds back what the plan takes from the store, all of it or nothing.
+         */
+        post: operations["holdStore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/held/{held_id}/fitted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fitted Shim
+         * @description It went into its valve; what came out goes into the box of its measured size.
+         */
+        post: operations["fittedShim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/held/{held_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let Shim Go */
+        delete: operations["letShimGo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/practice": {
         parameters: {
             query?: never;
@@ -2025,6 +2193,26 @@ export interface paths {
          * @description To hang on the stand, with a QR code that leads to its page.
          */
         get: operations["getStandLabel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/order.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Order List
+         * @description What is short in the shim store.
+         */
+        get: operations["getOrderList"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4075,6 +4263,223 @@ export interface components {
         UseChanges: {
             /** Away */
             away: boolean;
+        };
+        /** HeldOut */
+        HeldOut: {
+            /** Id */
+            id: number;
+            /** Size Mm */
+            size_mm: string;
+            /** Stand */
+            stand: string;
+            /** Valve */
+            valve: number;
+            /** Returns Mm */
+            returns_mm: string | null;
+            /** Made By */
+            made_by: string;
+        };
+        /**
+         * StockOut
+         * @description free is what nobody holds back; short is how many are missing to the least stock.
+         */
+        StockOut: {
+            /** Id */
+            id: number;
+            /** Diameter Mm */
+            diameter_mm: string;
+            /** Size Mm */
+            size_mm: string;
+            /** Place */
+            place: string;
+            /** Count */
+            count: number;
+            /** Held */
+            held: number;
+            /** Free */
+            free: number;
+            /** Least */
+            least: number;
+            /** Short */
+            short: number;
+        };
+        /**
+         * StoreMoveOut
+         * @description why is in, out, counted, fitted or back.
+         */
+        StoreMoveOut: {
+            /** Id */
+            id: number;
+            /** Size Mm */
+            size_mm: string;
+            /** Diameter Mm */
+            diameter_mm: string;
+            /** Why */
+            why: string;
+            /** Change */
+            change: number;
+            /** Count After */
+            count_after: number;
+            /** Stand */
+            stand: string | null;
+            /** Valve */
+            valve: number | null;
+            /** Note */
+            note: string;
+            /** Made By */
+            made_by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * StoreOut
+         * @description held is what plans hold back, moves the newest.
+         */
+        StoreOut: {
+            /** Sizes */
+            sizes: components["schemas"]["StockOut"][];
+            /** Held */
+            held: components["schemas"]["HeldOut"][];
+            /** Moves */
+            moves: components["schemas"]["StoreMoveOut"][];
+        };
+        /** NewSizeIn */
+        NewSizeIn: {
+            /** Diameter */
+            diameter: string;
+            /** Size */
+            size: string;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+        };
+        /** SizeChanges */
+        SizeChanges: {
+            /** Least */
+            least?: number | null;
+            /** Place */
+            place?: string | null;
+        };
+        /**
+         * BookIn
+         * @description Positive is in, negative is out.
+         */
+        BookIn: {
+            /** Change */
+            change: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** CountOut */
+        CountOut: {
+            /** Changed */
+            changed: number;
+        };
+        /** CountIn */
+        CountIn: {
+            /** Sizes */
+            sizes: components["schemas"]["CountedIn"][];
+        };
+        /**
+         * CountedIn
+         * @description seen is how many the page showed.
+         */
+        CountedIn: {
+            /** Id */
+            id: number;
+            /** Count */
+            count: number;
+            /** Seen */
+            seen: number;
+        };
+        /**
+         * StandMoveOut
+         * @description source is keep, moved (from from_stand's from_valve), store or buy.
+         */
+        StandMoveOut: {
+            /** Stand Id */
+            stand_id: number;
+            /** Stand */
+            stand: string;
+            /** Valve */
+            valve: number;
+            /** Fitted Mm */
+            fitted_mm: string;
+            /** Size Mm */
+            size_mm: string;
+            /** Source */
+            source: string;
+            /** Clearance Mm */
+            clearance_mm: string;
+            /** Within */
+            within: boolean;
+            /** From Stand */
+            from_stand: string;
+            /** From Valve */
+            from_valve: number | null;
+            /** Returns Mm */
+            returns_mm: string | null;
+        };
+        /** StorePlanOut */
+        StorePlanOut: {
+            /** Moves */
+            moves: components["schemas"]["StandMoveOut"][];
+            /** Buy Mm */
+            buy_mm: string[];
+            /** Warnings */
+            warnings: string[];
+        };
+        /** SeatIn */
+        SeatIn: {
+            /** Stand Id */
+            stand_id: number;
+            /** Valve */
+            valve: number;
+            /** Fitted */
+            fitted: string;
+            /** Measured */
+            measured: string;
+            /**
+             * Unit
+             * @default mm
+             */
+            unit: string;
+        };
+        /** StorePlanIn */
+        StorePlanIn: {
+            /** Diameter */
+            diameter: string;
+            /** Valves */
+            valves: components["schemas"]["SeatIn"][];
+        };
+        /**
+         * FittedIn
+         * @description took_out: what came out, by micrometer, as typed; blank where nothing did.
+         */
+        FittedIn: {
+            /**
+             * Took Out
+             * @default
+             */
+            took_out: string;
         };
         /** OwnRunOut */
         OwnRunOut: {
@@ -10160,6 +10565,542 @@ export interface operations {
             };
         };
     };
+    readStore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addShimSize: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSizeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeShimSize: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shim_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizeChanges"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bookShims: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shim_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BookIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreMoveOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    countShims: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planStore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StorePlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StorePlanOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    holdStore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StorePlanIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StorePlanOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fittedShim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                held_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FittedIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreMoveOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    letShimGo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                held_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     listPractice: {
         parameters: {
             query?: never;
@@ -13395,6 +14336,46 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getOrderList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -76,7 +76,14 @@ export default function HallPage() {
     <Desk
       title="Stands of the school"
       about={here.length > 0 ? `${ready} of ${here.length} ready` : undefined}
-      ways={<NewStand />}
+      ways={
+        <>
+          <Link className="button" to="/store">
+            Shim store
+          </Link>
+          <NewStand />
+        </>
+      }
     >
       <DataTable
         label="Stands"

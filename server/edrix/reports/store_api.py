@@ -1,0 +1,23 @@
+"""The order list of the shim store, for people who teach."""
+
+from typing import Any, Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from edrix.accounts.signed_in import user_of
+from edrix.problems import Problem
+from edrix.reports import orders
+
+router = Router(tags=["files"])
+REFUSALS: dict[int, Any] = {403: Problem, 422: Problem}
+
+
+@router.get("/store/order.{kind}", response={200: str, **REFUSALS}, operation_id="getOrderList")
+def get_order_list(request: HttpRequest, kind: Literal["csv", "pdf"]) -> HttpResponse:
+    """What is short in the shim store."""
+    made = orders.order_list(user_of(request), kind)
+    response = HttpResponse(made.body, content_type=made.content_type)
+    how = "inline" if kind == "pdf" else "attachment"
+    response["Content-Disposition"] = f'{how}; filename="{made.name}"'
+    return response
