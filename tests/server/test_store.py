@@ -247,6 +247,11 @@ class TestPlans:
         assert answer.status_code == 422
         assert word in answer.json()["detail"]
 
+    def test_shims_of_another_diameter(self, school, tove, twins):
+        body = {"diameter": "29", "valves": seats(twins, *FIGURES)}
+        answer = tove.send("POST", "/api/store/plan", body)
+        assert "takes shims of 9.48 mm across, not 29" in answer.json()["detail"]
+
     def test_an_engine_with_screws(self, school, tove):
         valves = [{"stand_id": school.stand.id, "valve": 1, "fitted": "2", "measured": "0.2"}]
         answer = tove.send("POST", "/api/store/plan", {"diameter": "9.48", "valves": valves})

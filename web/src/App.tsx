@@ -78,7 +78,11 @@ function Places({ person }: { person: Person }) {
       <Route path="/classes/:classId/:tab?" element={<ClassPage />} />
       {person.may_teach && <Route path="/stands" element={<HallPage />} />}
       {person.may_teach && <Route path="/store" element={<StorePage />} />}
-      <Route path="/stand/:standId" element={<StandPage />} />
+      {/* The label on a stand leads students to their sheets. */}
+      <Route
+        path="/stand/:standId"
+        element={person.may_teach ? <StandPage /> : <Navigate to="/work" replace />}
+      />
       <Route path="/board/:sheetId" element={<BoardPage />} />
       <Route path="/board/:sheetId/take-in" element={<IntakePage />} />
       <Route path="/board/:sheetId/class" element={<ClassViewPage />} />

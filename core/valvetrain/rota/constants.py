@@ -12,6 +12,9 @@ STANDS_EACH = 4
 
 MOST_STUDENTS, MOST_STANDS, MOST_SLOTS, MOST_TASKS, MOST_INSTRUCTORS = 200, 60, 300, 30, 40
 """Of one rota. Limit."""
+MOST_SEATS_ASKED = 100_000
+"""Students times tasks times slots: more is months of teaching, and minutes before the solver has
+so much as begun. Limit."""
 MOST_COOL_H = 240.0
 """The longest cool-down, in hours. Limit."""
 MOST_GROUP = 40

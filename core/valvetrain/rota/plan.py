@@ -101,6 +101,7 @@ class _Planner:
         """The earliest end at which no more is missing than with all slots; None where there is
         nothing to plan, or the time was over before anything was found."""
         if not self.problem.students or not self.problem.tasks or not self.problem.places:
+            self.proven = self.best.cost
             return None
         full = len(self.problem.slots) - 1
         low = min(self.first_end, full)

@@ -9,6 +9,7 @@ from valvetrain.rota.constants import (
     MOST_COOL_H,
     MOST_GROUP,
     MOST_INSTRUCTORS,
+    MOST_SEATS_ASKED,
     MOST_SLOTS,
     MOST_STANDS,
     MOST_STUDENTS,
@@ -46,6 +47,12 @@ def read_rota(document: Any) -> Problem:
         if each.missing
         else each.whole("stands that one instructor looks after", low=0, high=MOST_STANDS)
     )
+    seats = len(students) * len(tasks) * len(slots)
+    if not root.faults and seats > MOST_SEATS_ASKED:
+        root.fault(
+            f"asks for {len(students)} students times {len(tasks)} tasks times {len(slots)} slots; "
+            f"that is {seats}, give at most {MOST_SEATS_ASKED}: plan a week at a time"
+        )
     if root.faults:
         raise DocumentError(root.faults)
     problem = Problem(

@@ -143,23 +143,21 @@ def named(stand: Stand, name: str) -> Stand:
 
 def kept_by(user: User, known: Iterable[Stand]) -> set[int]:
     """The ids of those stands that get_stand gives this person; they come with their uses."""
-    stands = list(known)
-    using = {use.teaching_class_id for stand in stands for use in stand.uses.all()}
-    taught = set(classes.taught_among(user, using))
-    of_class = {use.stand_id for s in stands for use in s.uses.all()} - {None}
+    using = {stand: [use.teaching_class_id for use in stand.uses.all()] for stand in known}
+    taught = set(classes.taught_among(user, {one for some in using.values() for one in some}))
     return {
         stand.id
-        for stand in stands
-        if any(use.teaching_class_id in taught for use in stand.uses.all())
-        or (stand.created_by_id == user.id and stand.id not in of_class)
+        for stand, some in using.items()
+        if taught & set(some) or (not some and stand.created_by_id == user.id)
     }
 
 
 def get_stand(user: User, stand_id: int) -> Stand:
     """A stand for an instructor of a class that uses it, or for whoever made it while none does."""
     stand = _known(stand_id)
-    roles = classes.roles_among(user, [use.teaching_class_id for use in stand.uses.all()])
-    if classes.INSTRUCTOR in roles or (stand.created_by_id == user.id and not roles):
+    using = [use.teaching_class_id for use in stand.uses.all()]
+    roles = classes.roles_among(user, using)
+    if classes.INSTRUCTOR in roles or (stand.created_by_id == user.id and not using):
         return stand
     if not roles:
         raise no_stand(stand_id)

@@ -25,6 +25,9 @@ from valvetrain.gauges import Spec
 from valvetrain.shim_swap import Seat, swap_shims
 from valvetrain.units import LengthError, Unit, parse_mm, to_record_mm
 
+SAME_ACROSS_MM = Decimal("0.05")
+"""Diameters no further apart than this are one: files and boxes round them."""
+
 
 @dataclass(frozen=True, slots=True)
 class TypedSeat:
@@ -72,7 +75,7 @@ def plan(user: User, diameter: str, typed: Sequence[TypedSeat]) -> StorePlan:
     """The fewest bought over all these valves, from one diameter's boxes."""
     hall.require_teacher(user)
     diameter_mm, _ = services.read_size(diameter, "1")
-    known = _read(user, typed)
+    known = _read(user, typed, diameter_mm)
     free = services.free_by_size(diameter_mm)
     stock = [size for size, (_, count) in free.items() for _ in range(min(count, len(known)))]
     swap = swap_shims([one.seat for one in known], known[0].sizes, stock)
@@ -132,7 +135,7 @@ def _with_names(words: str, known: dict[int, _Known]) -> str:
     return words.replace(f"Valve {number}", f"{one.stand.name}, valve {one.valve}", 1)
 
 
-def _read(user: User, typed: Sequence[TypedSeat]) -> list[_Known]:
+def _read(user: User, typed: Sequence[TypedSeat], diameter_mm: Decimal) -> list[_Known]:
     """Raises InvalidError with every valve that cannot be used."""
     faults: list[FieldFault] = []
     known: list[_Known] = []
@@ -142,7 +145,7 @@ def _read(user: User, typed: Sequence[TypedSeat]) -> list[_Known]:
             stand = stands.get_stand(user, line.stand_id)
             at[line.stand_id] = stand, engines.core_engine(stand.engine_version)
         stand, engine = at[line.stand_id]
-        if one := _seat(stand, engine, line, len(known) + 1, faults):
+        if one := _seat(stand, engine, line, len(known) + 1, diameter_mm, faults):
             known.append(one)
     places = [(one.stand.id, one.valve) for one in known]
     if len(set(places)) < len(places):
@@ -162,7 +165,12 @@ def _read(user: User, typed: Sequence[TypedSeat]) -> list[_Known]:
 
 
 def _seat(
-    stand: Stand, engine: Engine, line: TypedSeat, number: int, faults: list[FieldFault]
+    stand: Stand,
+    engine: Engine,
+    line: TypedSeat,
+    number: int,
+    diameter_mm: Decimal,
+    faults: list[FieldFault],
 ) -> _Known | None:
     path = f"{stand.name}, valve {line.valve}"
     if line.valve not in engine.valve:
@@ -172,6 +180,10 @@ def _seat(
     shim = engine.adjuster_of(role).shim
     if shim is None:
         faults.append(FieldFault(path, "has no shims"))
+        return None
+    across = shim.diameter_mm
+    if across is not None and abs(Decimal(str(across)) - diameter_mm) > SAME_ACROSS_MM:
+        faults.append(FieldFault(path, f"takes shims of {across:g} mm across, not {diameter_mm:g}"))
         return None
     try:
         fitted, measured = (
