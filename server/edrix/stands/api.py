@@ -12,6 +12,7 @@ from edrix.accounts.signed_in import user_of
 from edrix.engines.services import core_engine
 from edrix.problems import Problem
 from edrix.shapes import In
+from edrix.stands import passes as several
 from edrix.stands import services
 from edrix.stands.models import Stand
 from valvetrain.grading import askable, spec_verdict
@@ -174,10 +175,8 @@ class PassesIn(In):
     confirmed: bool = False
     meter: str = Field("", max_length=20)
 
-    def typed(self) -> list[services.TypedPass]:
-        return [
-            services.TypedPass(one.by, [gap.typed() for gap in one.gaps]) for one in self.passes
-        ]
+    def typed(self) -> list[several.TypedPass]:
+        return [several.TypedPass(one.by, [gap.typed() for gap in one.gaps]) for one in self.passes]
 
 
 class PooledGapOut(Schema):
@@ -235,7 +234,7 @@ def enter_key(request: HttpRequest, stand_id: int, body: KeyIn) -> Status[dict[s
 )
 def preview_passes(request: HttpRequest, stand_id: int, body: PassesIn) -> dict[str, Any]:
     """What a key of these passes would be: means, how well each is known, what is far apart."""
-    pooled, _ = services.pool(user_of(request), stand_id, body.typed())
+    pooled, _ = several.pool(user_of(request), stand_id, body.typed())
     return {
         "spread_mm": pooled.spread_mm,
         "gaps": [{"valve": valve, **gap._asdict()} for valve, gap in pooled.gaps.items()],
@@ -248,7 +247,7 @@ def preview_passes(request: HttpRequest, stand_id: int, body: PassesIn) -> dict[
 def enter_passes(request: HttpRequest, stand_id: int, body: PassesIn) -> Status[dict[str, int]]:
     """A new key from several passes; older keys stay. A 409 with `confirm` names valves whose
     passes lie apart."""
-    key = services.enter_passes(
+    key = several.enter_passes(
         user_of(request), stand_id, body.typed(), confirmed=body.confirmed, meter=body.meter
     )
     return Status(201, {"number": key.number})

@@ -4,7 +4,6 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from decimal import Decimal
-from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import F, Prefetch, Q, QuerySet
@@ -19,7 +18,6 @@ from edrix.errors import (
     InvalidError,
     NotAllowedError,
     NotFoundError,
-    QuestionsError,
 )
 from edrix.names import tidy
 from edrix.stands.models import ClassStand, KeyGap
@@ -28,11 +26,9 @@ from edrix.stands.models import ClassStand, KeyGap
 from edrix.stands.models import Key as Key
 from edrix.stands.models import Stand as Stand
 from edrix.stands.signals import key_entered
-from valvetrain.errors import RefusedError
 from valvetrain.grading import EntryError, read_entry
 from valvetrain.grading.columns import CLOSING
 from valvetrain.grading.findings import KeyGap as StatedGap
-from valvetrain.grading.keys import Pooled, mean_mm, pool_passes
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
 
 MOST_UNCERTAINTY_MM = Decimal("0.2")
@@ -200,96 +196,13 @@ def enter_key(
     The old keys stay: sheets that were set with them are marked by them.
     """
     stand = get_stand(user, stand_id)
-    rows = _read_gaps(stand, list(gaps))
+    rows = read_gaps(stand, list(gaps))
     origin = "adjusted" if adjusted_by else "measured"
     known_to = _uncertainty_mm(uncertainty, unit)
-    return _new_key(user, stand, rows, known_to, origin, adjusted_by, meter=meter)
+    return new_key(user, stand, rows, known_to, origin, adjusted_by, meter=meter)
 
 
-@dataclass(frozen=True, slots=True)
-class TypedPass:
-    """One time through all valves, by whom."""
-
-    by: str
-    gaps: list[TypedGap]
-
-
-def pool(user: User, stand_id: int, passes: list[TypedPass]) -> tuple[Pooled, list[KeyGap]]:
-    """What a key of several passes would be; keeps nothing. Raises InvalidError."""
-    stand = get_stand(user, stand_id)
-    if not passes:
-        raise InvalidError("There is no pass yet.", [FieldFault("passes", "measure once at least")])
-    read, faults = [], []
-    for number, one in enumerate(passes, start=1):
-        try:
-            read.append(_read_gaps(stand, one.gaps))
-        except InvalidError as fault:
-            faults += [FieldFault(f"pass {number}.{f.path}", f.problem) for f in fault.faults]
-    if faults:
-        told = "; ".join(f"{fault.path} {fault.problem}" for fault in faults[:3])
-        raise InvalidError(f"The key was not saved: {told}.", faults)
-    by_valve = {
-        gap.valve: [next(g for g in one if g.valve == gap.valve) for one in read] for gap in read[0]
-    }
-    try:
-        pooled = pool_passes({valve: [g.gap_mm for g in gaps] for valve, gaps in by_valve.items()})
-    except RefusedError as fault:
-        raise InvalidError(f"{fault}.", [FieldFault("passes", str(fault))]) from None
-    rows = [
-        KeyGap(
-            valve=valve,
-            typed=f"{pooled.gaps[valve].gap_mm:f}",
-            unit="mm",
-            gap_mm=pooled.gaps[valve].gap_mm,
-            uncertainty_mm=pooled.gaps[valve].uncertainty_mm,
-            passes=[f"{gap.typed} {gap.unit}" for gap in gaps],
-            **_pooled_closing([gap.closing_mm for gap in gaps]),
-        )
-        for valve, gaps in by_valve.items()
-    ]
-    return pooled, rows
-
-
-def _pooled_closing(gaps_mm: list[Decimal | None]) -> dict[str, Any]:
-    """The mean of the passes that have it; nothing where none has."""
-    given = [gap for gap in gaps_mm if gap is not None]
-    if not given:
-        return {}
-    gap_mm = mean_mm(given)
-    return {"closing_mm": gap_mm, "closing_typed": f"{gap_mm:f}"}
-
-
-@transaction.atomic
-def enter_passes(
-    user: User,
-    stand_id: int,
-    passes: list[TypedPass],
-    *,
-    confirmed: bool = False,
-    meter: str = "",
-) -> Key:
-    """A new key from several passes, of one person or of several. Raises QuestionsError while
-    valves whose passes lie apart are not confirmed."""
-    pooled, rows = pool(user, stand_id, passes)
-    if pooled.apart and not confirmed:
-        raise QuestionsError(
-            "Some passes lie too far apart to be scatter; a slip would go into the key.",
-            [
-                FieldFault(
-                    f"valve {valve}",
-                    f"its passes lie {pooled.gaps[valve].range_mm:.2f} mm apart: measure it again",
-                )
-                for valve in pooled.apart
-            ],
-        )
-    largest = max(gap.uncertainty_mm for gap in pooled.gaps.values())
-    people = list(dict.fromkeys(" ".join(one.by.split()) or user.display_name for one in passes))
-    note = ", ".join(people)[:200]
-    stand = get_stand(user, stand_id)
-    return _new_key(user, stand, rows, largest, "passes", note, meter=meter)
-
-
-def _new_key(
+def new_key(
     user: User,
     stand: Stand,
     rows: list[KeyGap],
@@ -299,6 +212,7 @@ def _new_key(
     *,
     meter: str,
 ) -> Key:
+    """The stand's next key, told to the rooms that listen; within a transaction."""
     # Two instructors saving at once get two keys with different numbers.
     Stand.objects.select_for_update().get(id=stand.id)
     last = Key.objects.filter(stand=stand).order_by("-number").first()
@@ -398,7 +312,8 @@ def key_uncertainties(key_ids: Collection[int]) -> list[KeyUncertainty]:
     ]
 
 
-def _read_gaps(stand: Stand, gaps: list[TypedGap]) -> list[KeyGap]:
+def read_gaps(stand: Stand, gaps: list[TypedGap]) -> list[KeyGap]:
+    """One gap for every valve. Raises InvalidError with every fault."""
     engine = engines.core_engine(stand.engine_version)
     faults: list[FieldFault] = []
     rows: dict[int, KeyGap] = {}

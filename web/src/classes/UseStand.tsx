@@ -4,7 +4,7 @@ import { Button, Form, Modal, Select } from "antd";
 import { useState } from "react";
 import { api, unwrap } from "../api/client";
 import { keys } from "../api/keys";
-import { hallQuery } from "../api/queries";
+import { hallQuery } from "../api/workshop";
 import { usePerson } from "../app/session";
 import { PanelWays } from "../kit/Panel";
 import { Problem } from "../kit/Problem";

@@ -2,7 +2,7 @@
 import { useSuspenseQuery } from "@tanstack/react-query";
 import { Button, Empty, Tabs } from "antd";
 import { useState } from "react";
-import { storeQuery } from "../api/queries";
+import { storeQuery } from "../api/workshop";
 import { moment } from "../app/school";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";

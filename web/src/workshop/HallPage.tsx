@@ -4,7 +4,7 @@ import { Empty } from "antd";
 import { Link, useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
-import { hallQuery } from "../api/queries";
+import { hallQuery } from "../api/workshop";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";
 import { EngineField } from "../kit/EngineField";

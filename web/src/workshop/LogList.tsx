@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Button, Empty, Pagination, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import { logQuery } from "../api/queries";
+import { logQuery } from "../api/workshop";
 import { Waiting } from "../app/feedback";
 import { moment } from "../app/school";
 import { Problem } from "../kit/Problem";

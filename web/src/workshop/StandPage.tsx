@@ -3,7 +3,7 @@ import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { Alert, Button, Checkbox } from "antd";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { hallQuery, trendQuery } from "../api/queries";
+import { hallQuery, trendQuery } from "../api/workshop";
 import { Waiting } from "../app/feedback";
 import { Desk } from "../kit/Desk";
 import { Problem } from "../kit/Problem";
