@@ -65,10 +65,11 @@ class Cluster:
             if not self._ready():
                 self._launch()
 
-    def fresh_database(self, name: str) -> str:
-        """Drops and makes a fresh database of that name in the running cluster."""
+    def fresh_database(self, name: str, like: str = "template1") -> str:
+        """Drops and makes a fresh database of that name in the running cluster. like: the one
+        whose copy it is, which nobody may be connected to."""
         self._client("dropdb", "--if-exists", "--force", name)
-        self._client("createdb", name)
+        self._client("createdb", "--template", like, name)
         return self.url.removesuffix(USER) + name
 
     def restore(self, name: str, dump: str) -> None:

@@ -10,7 +10,7 @@ from playwright.sync_api import Error as PlaywrightError
 
 from ops import browser as ops_browser
 from ops.browser import DESK, PHONE, sign_in
-from ops.demo_server import DemoServer, demo_server
+from ops.demo_server import DemoSchool, DemoServer, demo_school
 
 # Two processors are shared by server, browser and whatever else runs: what comes is waited for.
 expect.set_options(timeout=15_000)
@@ -20,10 +20,22 @@ AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min
 
 
 @pytest.fixture(scope="session")
-def server(worker_id: str) -> Iterator[DemoServer]:
-    """Two workers look for a port at the same moment: each begins elsewhere."""
-    place = int(worker_id.removeprefix("gw")) if worker_id.startswith("gw") else 0
-    with demo_server(f"browser_{place}", 8700 + 40 * place, also=LAN_NAME) as started:
+def place(worker_id: str) -> int:
+    """The worker's number: each has databases and ports of its own."""
+    return int(worker_id.removeprefix("gw")) if worker_id.startswith("gw") else 0
+
+
+@pytest.fixture(scope="session")
+def school(place: int) -> Iterator[DemoSchool]:
+    with demo_school(f"browser_{place}") as filled:
+        yield filled
+
+
+@pytest.fixture(scope="module")
+def server(school: DemoSchool, place: int) -> Iterator[DemoServer]:
+    """Each file begins with the demo school as it was: which files come before it on the same
+    worker differs from run to run, and must not matter."""
+    with school.served(8700 + 40 * place, also=LAN_NAME) as started:
         yield started
 
 
@@ -98,8 +110,8 @@ def open_page(
     assert complaints == []
 
 
-@pytest.fixture(scope="session")
-def sessions() -> dict[str, Any]:
+@pytest.fixture(scope="module")
+def sessions(server: DemoServer) -> dict[str, Any]:
     """Cookies by name: each person signs in once, and again only if the session has ended."""
     return {}
 
