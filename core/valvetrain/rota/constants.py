@@ -29,6 +29,11 @@ EXACT_WORK = 20.0
 """The same for the proof on a small rota. Chosen."""
 QUICK_WORK = 2.0
 """The same for a first look at an end. Chosen."""
+REPLAN_QUICK_WORK, REPLAN_WORK = 5.0, 15.0
+"""The same for planning anew with few changes: first of those who must move, then of all. Chosen.
+"""
+REPLAN_SEARCHES = 6
+"""Ways of searching that take turns there: more of them change what is found already. Chosen."""
 MOST_EXACT = 30_000
 """Questions about pairs (two students, slot, stand, task) of a rota that is proved whole. Chosen.
 """

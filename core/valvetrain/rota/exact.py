@@ -6,7 +6,7 @@ dozen students; larger ones are planned without it.
 """
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from itertools import combinations
 
 from ortools.sat.python import cp_model
@@ -30,36 +30,40 @@ def prove(
     built = Skeleton(problem, last)
     students = Students(built)
     model = built.model
-    at = _at_stands(built, students)
+    at = at_stands(built, students)
     repeats = _repeats(built, at)
     end = _last_used(built, last)
     model.minimize(MISSING_COST * students.missing + REPEAT_COST * sum(repeats) + end)
-    _hint(built, at, best)
+    hint_at(built, at, best)
     solver = solver_of(limits)
     status = limits.run(solver, model)
     bound = whole_bound(solver)
     if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return None, bound
-    found = tuple(
-        Booking(
-            *place, tuple(s for s in range(len(problem.students)) if _yes(solver, at, s, place))
-        )
+    return found_bookings(built, at, solver), bound
+
+
+At = dict[tuple[int, Place], cp_model.IntVar]
+"""Whether a student is at a place."""
+
+
+def found_bookings(built: Skeleton, at: At, solver: cp_model.CpSolver) -> tuple[Booking, ...]:
+    students = range(len(built.problem.students))
+    found = (
+        Booking(*place, tuple(s for s in students if _yes(solver, at, s, place)))
         for place in built.places
         if solver.value(built.used[place])
     )
-    return tuple(one for one in found if one.students), bound
+    return tuple(one for one in found if one.students)
 
 
-_At = dict[tuple[int, Place], cp_model.IntVar]
-
-
-def _yes(solver: cp_model.CpSolver, at: _At, student: int, place: Place) -> bool:
+def _yes(solver: cp_model.CpSolver, at: At, student: int, place: Place) -> bool:
     return (student, place) in at and bool(solver.value(at[student, place]))
 
 
-def _at_stands(built: Skeleton, students: "Students") -> _At:
+def at_stands(built: Skeleton, students: "Students") -> At:
     problem, model = built.problem, built.model
-    at: _At = {}
+    at: At = {}
     by_seat: dict[tuple[int, int, int], list[cp_model.IntVar]] = defaultdict(list)
     for place in built.places:
         slot, _, task = place
@@ -79,7 +83,7 @@ def _at_stands(built: Skeleton, students: "Students") -> _At:
     return at
 
 
-def _repeats(built: Skeleton, at: _At) -> list[cp_model.IntVar]:
+def _repeats(built: Skeleton, at: At) -> list[cp_model.IntVar]:
     problem, model = built.problem, built.model
     together: dict[tuple[int, int], list[cp_model.IntVar]] = defaultdict(list)
     for place in built.places:
@@ -105,7 +109,8 @@ def _last_used(built: Skeleton, last: int) -> cp_model.IntVar:
     return end
 
 
-def _hint(built: Skeleton, at: _At, best: Sequence[Booking]) -> None:
+def hint_at(built: Skeleton, at: At, best: Iterable[Booking]) -> None:
+    """Where the search begins: whole, so that it has an answer from the first moment."""
     groups = {(one.slot, one.stand, one.task): one.students for one in best}
     for place in built.places:
         built.model.add_hint(built.used[place], place in groups)

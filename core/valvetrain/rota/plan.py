@@ -26,7 +26,7 @@ from valvetrain.rota.constants import (
 from valvetrain.rota.exact import prove, size_of
 from valvetrain.rota.polish import polish
 from valvetrain.rota.problem import Booking, Problem
-from valvetrain.rota.rules import broken, cost_of, in_order
+from valvetrain.rota.rules import cost_of, in_order, without_broken
 from valvetrain.rota.seats import Limits, Seating, bookings_of, seat
 
 
@@ -174,25 +174,8 @@ class _Planner:
         self.proven = min(bound, self.best.cost)
 
     def _take(self, bookings: Sequence[Booking]) -> None:
-        whole = in_order(_without_broken(self.problem, bookings))
+        whole = in_order(without_broken(self.problem, bookings))
         cost = cost_of(self.problem, whole).total
         if cost < self.best.cost or not self.best.bookings:
             self.best = Rota(whole, cost, 0)
             self.on_better(self.best._replace(bound=min(self.bound(), cost)))
-
-
-def _without_broken(problem: Problem, bookings: Sequence[Booking]) -> list[Booking]:
-    """Students who could not be kept apart go without their place, and so does a group that is then
-    too small, and whatever comes after a task that is not done."""
-    whole = list(bookings)
-    while faults := broken(problem, whole):
-        fault = faults[0]
-        at = fault.at[-1]
-        one = whole[at]
-        if fault.students and len(one.students) > problem.tasks[one.task].least:
-            whole[at] = one._replace(
-                students=tuple(s for s in one.students if s != fault.students[-1])
-            )
-        else:
-            del whole[at]
-    return whole

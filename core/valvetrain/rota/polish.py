@@ -8,10 +8,10 @@ rule, but for students who are to be kept apart, which weighs more than any meet
 import math
 import random
 from collections import defaultdict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 
 from valvetrain.rota.constants import APART_WEIGHT, COLD, HOT, SWAPS
-from valvetrain.rota.problem import Booking, Problem
+from valvetrain.rota.problem import Booking, Problem, Seat
 
 
 def polish(
@@ -19,16 +19,21 @@ def polish(
     bookings: Sequence[Booking],
     seed: int,
     stop: Callable[[], bool] = lambda: False,
+    staying: Collection[Seat] = (),
 ) -> tuple[Booking, ...]:
-    """The same bookings with other students in them, of which the fewest meet again."""
-    return _Table(problem, bookings).anneal(random.Random(seed), stop)  # noqa: S311  no secret rests on it
+    """The same bookings with other students in them, of which the fewest meet again. staying are
+    seats that nobody gives up."""
+    return _Table(problem, bookings, staying).anneal(random.Random(seed), stop)  # noqa: S311  no secret rests on it
 
 
 class _Table:
     """Groups as sets, and how often each two are together."""
 
-    def __init__(self, problem: Problem, bookings: Sequence[Booking]) -> None:
+    def __init__(
+        self, problem: Problem, bookings: Sequence[Booking], staying: Collection[Seat] = ()
+    ) -> None:
         self.problem = problem
+        self.staying = frozenset(staying)
         self.bookings = list(bookings)
         self.groups = [set(one.students) for one in bookings]
         fixed = {(one.slot, one.stand) for one in problem.fixed}
@@ -107,8 +112,10 @@ class _Table:
         return now + change
 
     def _may(self, student: int, here: int, there: int) -> bool:
-        """Whether a student can come to another slot's booking of the same task."""
+        """Whether a student can come to another booking of the same task."""
         slot, from_slot = self.bookings[there].slot, self.bookings[here].slot
+        if Seat(student, *self.bookings[here][:3]) in self.staying:
+            return False
         if slot == from_slot:
             return True
         task = self.bookings[here].task

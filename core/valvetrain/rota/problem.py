@@ -52,8 +52,27 @@ class Booking(NamedTuple):
     students: tuple[int, ...]
 
 
+class Seat(NamedTuple):
+    """One student's place in a booking."""
+
+    student: int
+    slot: int
+    stand: int
+    task: int
+
+
+def seats_of(bookings: Iterable[Booking]) -> dict[tuple[int, int], Seat]:
+    """By student and task: each does each once."""
+    return {
+        (student, one.task): Seat(student, one.slot, one.stand, one.task)
+        for one in bookings
+        for student in one.students
+    }
+
+
 class Problem:
-    """A rota that is asked for. Immutable; `fixed` bookings stand as they are."""
+    """A rota that is asked for. Immutable; `fixed` bookings stand as they are. Those of them that
+    have `begun` stand even with too small a group: somebody did not come."""
 
     def __init__(
         self,
@@ -65,6 +84,7 @@ class Problem:
         tasks: Iterable[Task],
         stands_each: int,
         fixed: Iterable[Booking] = (),
+        begun: Iterable[Booking] = (),
     ) -> None:
         self.slots = tuple(slots)
         self.stands = tuple(stands)
@@ -72,7 +92,22 @@ class Problem:
         self.instructors = tuple(instructors)
         self.tasks = tuple(tasks)
         self.stands_each = stands_each
-        self.fixed = tuple(fixed)
+        self.begun = frozenset(begun)
+        stand = tuple(fixed)
+        self.fixed = (*stand, *(one for one in sorted(self.begun) if one not in stand))
+
+    def fixing(self, fixed: Iterable[Booking], begun: Iterable[Booking] = ()) -> "Problem":
+        """The same with these bookings fixed, and no others."""
+        return Problem(
+            slots=self.slots,
+            stands=self.stands,
+            students=self.students,
+            instructors=self.instructors,
+            tasks=self.tasks,
+            stands_each=self.stands_each,
+            fixed=tuple(fixed),
+            begun=tuple(begun),
+        )
 
     @cached_property
     def room(self) -> tuple[int, ...]:

@@ -115,7 +115,7 @@ def read_bookings(node: Node, problem: Problem) -> list[Booking]:
 def _with_fixed(node: Node, problem: Problem) -> Problem:
     fixed = read_bookings(node, problem)
     if not node.faults:
-        for rule in broken(_fixing(problem, fixed), fixed):
+        for rule in broken(problem.fixing(fixed), fixed):
             at = rule.at[-1]
             Node(None, f"{node.path}[{at}]", node.faults).fault(
                 f"breaks a rule: {rule.says}; take it out, or mend what it says"
@@ -127,7 +127,7 @@ def _with_fixed(node: Node, problem: Problem) -> Problem:
             )
     if node.faults:
         raise DocumentError(node.faults)
-    return _fixing(problem, fixed)
+    return problem.fixing(fixed)
 
 
 def _too_early(problem: Problem, fixed: list[Booking]) -> Iterator[tuple[int, int, int, int]]:
@@ -141,18 +141,6 @@ def _too_early(problem: Problem, fixed: list[Booking]) -> Iterator[tuple[int, in
             for before in problem.tasks[one.task].after:
                 if not free and (student, before) not in seats:
                     yield at, student, one.task, before
-
-
-def _fixing(problem: Problem, fixed: list[Booking]) -> Problem:
-    return Problem(
-        slots=problem.slots,
-        stands=problem.stands,
-        students=problem.students,
-        instructors=problem.instructors,
-        tasks=problem.tasks,
-        stands_each=problem.stands_each,
-        fixed=fixed,
-    )
 
 
 def _slots(node: Node) -> list[Slot]:

@@ -63,7 +63,8 @@ def _by_booking(problem: Problem, bookings: Sequence[Booking]) -> Iterator[Broke
             yield Broken("stand", (at,), f"{stand.id} is no stand for {task.id}")
         if one.slot in stand.away:
             yield Broken("stand-away", (at,), f"{stand.id} is away in slot {slot}")
-        if not task.least <= len(one.students) <= task.most:
+        least = 0 if one in problem.begun else task.least
+        if not least <= len(one.students) <= task.most:
             yield Broken(
                 "group",
                 (at,),
@@ -184,3 +185,20 @@ def _by_slot(problem: Problem, bookings: Sequence[Booking]) -> Iterator[Broken]:
 
 def in_order(bookings: Iterable[Booking]) -> tuple[Booking, ...]:
     return tuple(sorted(one._replace(students=tuple(sorted(one.students))) for one in bookings))
+
+
+def without_broken(problem: Problem, bookings: Sequence[Booking]) -> list[Booking]:
+    """Students who could not be kept apart go without their place, and so does a group that is then
+    too small, and whatever comes after a task that is not done."""
+    whole = list(bookings)
+    while faults := broken(problem, whole):
+        fault = faults[0]
+        at = fault.at[-1]
+        one = whole[at]
+        if fault.students and len(one.students) > problem.tasks[one.task].least:
+            whole[at] = one._replace(
+                students=tuple(s for s in one.students if s != fault.students[-1])
+            )
+        else:
+            del whole[at]
+    return whole

@@ -59,6 +59,7 @@ class Skeleton:
         self.problem = problem
         self.model = Model()
         self.places = [place for place in problem.places if place[0] <= last]
+        self.begun = {(one.slot, one.stand, one.task) for one in problem.begun}
         self.used = {p: self.model.new_bool_var("") for p in self.places}
         self.size = {p: self._size(p) for p in self.places}
         self._stands()
@@ -69,7 +70,8 @@ class Skeleton:
         task = self.problem.tasks[place[2]]
         most = min(task.most, len(self.problem.present(place[0])))
         size = self.model.new_int_var(0, max(most, 0), "")
-        self.model.add(size >= task.least * self.used[place])
+        least = 0 if place in self.begun else task.least
+        self.model.add(size >= least * self.used[place])
         self.model.add(size <= task.most * self.used[place])
         return size
 
