@@ -48,6 +48,11 @@ def _parser() -> argparse.ArgumentParser:
             help="address to listen on; EDRIX_HOSTS names what others call this machine",
         )
         sub.add_argument("--port", type=int, default=0, help="port (default: first free from 8000)")
+    add(
+        "worker",
+        "Help with long work of the school in the database that EDRIX_DATABASE_URL names.",
+        _worker,
+    )
     account = add(
         "account", "List people, give a new passcode, add an instructor, make a head.", _account
     )
@@ -96,6 +101,18 @@ def _serve(options: argparse.Namespace) -> int:
     from ops.server import serve
 
     return serve(demo=False, host=options.host, port=options.port)
+
+
+def _worker(_options: argparse.Namespace) -> int:
+    from ops.server import work
+
+    url = os.environ.get("EDRIX_DATABASE_URL")
+    if not url:
+        raise Trouble(
+            "a worker needs EDRIX_DATABASE_URL, the database of the school that it works for; "
+            "./edrix demo and ./edrix serve start one of their own"
+        )
+    return work(url)
 
 
 def _account(options: argparse.Namespace) -> int:

@@ -10,6 +10,7 @@ from pathlib import Path
 from ops.cluster import Cluster
 from ops.install import need_web
 from ops.server import App, free_port, manage, server_environment
+from ops.worker import Worker
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,10 @@ class DemoSchool:
         environment = server_environment(url, "only-for-tests")
         if also:
             environment["EDRIX_HOSTS"] = f"localhost,127.0.0.1,{also}"
-        with App(environment, ("127.0.0.1", free_port("127.0.0.1", port))) as app:
+        with (
+            App(environment, ("127.0.0.1", free_port("127.0.0.1", port))) as app,
+            Worker(environment),
+        ):
             yield DemoServer(app.url, dict(self.passcodes), environment)
 
 

@@ -19,6 +19,7 @@ from ops.front import Front
 from ops.install import need_nginx, need_venv, need_web
 from ops.paths import PYTHON, ROOT, private_file, state_dir
 from ops.watch import Watched, only_one, watch
+from ops.worker import Worker
 
 START_PATIENCE_S = 120
 
@@ -77,7 +78,7 @@ def serve(*, demo: bool, host: str, port: int) -> int:
         command = "demo_data" if demo else "first_account"
         accounts = manage(kept.environment, command, str(_accounts_file(demo))).strip()
         address = (host, _need_free(host, port) if port else free_port(host))
-        with App(kept.environment, address, purpose) as app:
+        with App(kept.environment, address, purpose) as app, Worker(kept.environment) as worker:
             note(app.url)
             print(f"\n  Edrix is ready:  {app.url}\n")
             if accounts:
@@ -86,11 +87,21 @@ def serve(*, demo: bool, host: str, port: int) -> int:
             things = [
                 Watched("the server", app.runs, app.start),
                 Watched("the front", app.front.runs, app.front.start),
+                Watched("the worker", worker.runs, worker.start),
             ]
             if kept.cluster:
                 cluster = kept.cluster
                 things.insert(0, Watched("the database", cluster.runs, cluster.start_again))
             watch(things)
+    return 0
+
+
+def work(url: str) -> int:
+    """One more worker for the school in that database, watched until it is stopped."""
+    need_venv()
+    with _stoppable(), Worker(server_environment(url, _secret_key())) as worker:
+        say("working for the school in that database; Ctrl-C stops it")
+        watch([Watched("the worker", worker.runs, worker.start)])
     return 0
 
 

@@ -17,6 +17,7 @@ from edrix.drills.api import router as drills
 from edrix.edge import new_api
 from edrix.engines.api import router as engines
 from edrix.intake.api import router as intake
+from edrix.jobs.api import router as jobs
 from edrix.logbook.api import router as logbook
 from edrix.longforms.api import router as longforms
 from edrix.marking.api import router as marking
@@ -31,6 +32,7 @@ from edrix.reports.api import router as reports
 from edrix.reports.files_api import router as files
 from edrix.reports.log_api import router as log_files
 from edrix.reports.store_api import router as orders
+from edrix.rota.api import router as rotas
 from edrix.safety.api import router as safety
 from edrix.sheets.api import router as sheets
 from edrix.shop.api import router as shop
@@ -42,10 +44,10 @@ from edrix.workshop.api import router as workshop
 api = new_api(SignedIn())
 install_handlers(api)
 ROUTERS = (
-    accounts, staff, shop, longforms, engines, classes, stands, drills, safety, logbook, workshop,
-    store, practice, practice_weights, blind_feel, sheets,
+    accounts, staff, shop, longforms, jobs, engines, classes, stands, drills, safety, logbook,
+    workshop, store, practice, practice_weights, blind_feel, sheets,
     marking, rubrics, intake, studies, files, log_files, orders,
-    reports, archives, progress, qr,
+    reports, archives, progress, rotas, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

@@ -42,9 +42,11 @@ INSTALLED_APPS = [
     "ninja",
     "pgactivity",
     "pglock",
+    "procrastinate.contrib.django",
     "edrix.starting",
     "edrix.accounts",
     "edrix.longforms",
+    "edrix.jobs",
     "edrix.shop",
     "edrix.engines",
     "edrix.classes",
@@ -58,6 +60,7 @@ INSTALLED_APPS = [
     "edrix.marking",
     "edrix.intake",
     "edrix.progress",
+    "edrix.rota",
     "edrix.demo",
 ]
 MIDDLEWARE = [

@@ -71,8 +71,9 @@ def seats_of(bookings: Iterable[Booking]) -> dict[tuple[int, int], Seat]:
 
 
 class Problem:
-    """A rota that is asked for. Immutable; `fixed` bookings stand as they are. Those of them that
-    have `begun` stand even with too small a group: somebody did not come."""
+    """A rota that is asked for. Immutable; `fixed` bookings stand as they are. Slots before `first`
+    have begun: what is `begun` in them has been as it was, whatever is away by now and however few
+    came, and nothing else is booked there."""
 
     def __init__(
         self,
@@ -85,6 +86,7 @@ class Problem:
         stands_each: int,
         fixed: Iterable[Booking] = (),
         begun: Iterable[Booking] = (),
+        first: int = 0,
     ) -> None:
         self.slots = tuple(slots)
         self.stands = tuple(stands)
@@ -92,11 +94,14 @@ class Problem:
         self.instructors = tuple(instructors)
         self.tasks = tuple(tasks)
         self.stands_each = stands_each
+        self.first = first
         self.begun = frozenset(begun)
         stand = tuple(fixed)
         self.fixed = (*stand, *(one for one in sorted(self.begun) if one not in stand))
 
-    def fixing(self, fixed: Iterable[Booking], begun: Iterable[Booking] = ()) -> "Problem":
+    def fixing(
+        self, fixed: Iterable[Booking], begun: Iterable[Booking] = (), first: int = 0
+    ) -> "Problem":
         """The same with these bookings fixed, and no others."""
         return Problem(
             slots=self.slots,
@@ -107,6 +112,7 @@ class Problem:
             stands_each=self.stands_each,
             fixed=tuple(fixed),
             begun=tuple(begun),
+            first=first,
         )
 
     @cached_property
@@ -120,10 +126,11 @@ class Problem:
     @cached_property
     def places(self) -> tuple[tuple[int, int, int], ...]:
         """(slot, stand, task) where that may be: the stand serves the task, is not away, and
-        somebody looks after it."""
-        return tuple(
+        somebody looks after it; and where it has been."""
+        been = sorted({one[:3] for one in self.begun})
+        return *been, *(
             (slot, stand, task)
-            for slot in range(len(self.slots))
+            for slot in range(self.first, len(self.slots))
             if self.room[slot]
             for stand, of in enumerate(self.stands)
             if slot not in of.away

@@ -61,7 +61,7 @@ def _by_booking(problem: Problem, bookings: Sequence[Booking]) -> Iterator[Broke
         slot = problem.slots[one.slot].id
         if one.stand not in task.stands:
             yield Broken("stand", (at,), f"{stand.id} is no stand for {task.id}")
-        if one.slot in stand.away:
+        if one.slot in stand.away and one not in problem.begun:
             yield Broken("stand-away", (at,), f"{stand.id} is away in slot {slot}")
         least = 0 if one in problem.begun else task.least
         if not least <= len(one.students) <= task.most:
@@ -174,7 +174,7 @@ def _by_slot(problem: Problem, bookings: Sequence[Booking]) -> Iterator[Broken]:
         used[one.slot].append(at)
     for slot, ats in sorted(used.items()):
         stands = len({bookings[at].stand for at in ats})
-        if stands > problem.room[slot]:
+        if stands > problem.room[slot] and slot >= problem.first:
             yield Broken(
                 "instructors",
                 tuple(ats),

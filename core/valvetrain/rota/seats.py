@@ -83,7 +83,8 @@ class Skeleton:
         for used in by_stand.values():
             self.model.add_at_most_one(used)
         for slot, used in by_slot.items():
-            self.model.add(sum(used) <= self.problem.room[slot])
+            if slot >= self.problem.first:
+                self.model.add(sum(used) <= self.problem.room[slot])
 
     def _warm(self) -> None:
         tasks = self.problem.tasks

@@ -69,7 +69,7 @@ class _Look:
         after = [self.slot_of[student, one] for one in self.problem.tasks[task].after]
         return [
             slot
-            for slot in range(len(self.problem.slots))
+            for slot in range(self.problem.first, len(self.problem.slots))
             if slot not in self.problem.students[student].away
             and (student, slot) not in self.busy
             and all(slot > one for one in after)

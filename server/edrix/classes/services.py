@@ -93,6 +93,13 @@ def students_of(class_id: int, and_left: Collection[int] = ()) -> QuerySet[User]
     return people.order_by(by_name("display_name"), "id")
 
 
+def instructors_of(class_id: int) -> QuerySet[User]:
+    """Who teaches the class, by name."""
+    there = Membership.objects.filter(teaching_class_id=class_id, role=Membership.INSTRUCTOR)
+    people = User.objects.filter(id__in=there.values("user_id"))
+    return people.order_by(by_name("display_name"), "id")
+
+
 def who_left(class_id: int) -> QuerySet[User]:
     """Those whose record is all that is left of them in the class, by name."""
     gone = Membership.objects.filter(

@@ -59,6 +59,13 @@ def stands_of(user: User, class_id: int) -> QuerySet[Stand]:
     )
 
 
+def in_use(class_id: int) -> QuerySet[Stand]:
+    """The stands that a class uses now, for rooms that have asked who may see them."""
+    used = ClassStand.objects.filter(teaching_class_id=class_id, put_away_at__isnull=True)
+    found = Stand.objects.filter(id__in=used.values("stand_id"), put_away_at__isnull=True)
+    return found.select_related("engine_version__engine").order_by("name")
+
+
 @transaction.atomic
 def create_stand(user: User, class_id: int, name: str, engine_id: int) -> Stand:
     """A new stand of the newest version of an engine, which this class uses."""

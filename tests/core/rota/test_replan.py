@@ -71,7 +71,7 @@ class TestFewChanges:
         )
         problem = read_rota(document)
         alone = Booking(0, 0, 0, (1,))
-        problem = problem.fixing((), begun=[alone])
+        problem = problem.fixing((), begun=[alone], first=1)
         after = replan(problem, [alone])
         assert alone in after.bookings
         assert Booking(1, 0, 0, (0, 2)) in after.bookings

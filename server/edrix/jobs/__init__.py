@@ -1,0 +1,1 @@
+"""Long work, done by a worker while the page waits: the queue and what is known of each job."""

@@ -1,0 +1,49 @@
+"""Long work of one's own: how far it is, what came of it, stop."""
+
+from datetime import datetime
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema, Status
+
+from edrix.accounts.signed_in import user_of
+from edrix.jobs import services
+from edrix.problems import FieldProblem, Problem
+
+router = Router(tags=["jobs"])
+REFUSALS: dict[int, Any] = {404: Problem}
+
+
+class JobOut(Schema):
+    """state is waiting, working, done, failed or stopped; says is why it failed."""
+
+    id: int
+    kind: str
+    state: str
+    is_over: bool
+    progress: dict[str, Any]
+    result: dict[str, Any]
+    says: str
+    faults: list[FieldProblem]
+    file_name: str
+    made_at: datetime
+    ended_at: datetime | None
+
+
+@router.get("/jobs/{job_id}", response={200: JobOut, **REFUSALS}, operation_id="getJob")
+def get_job(request: HttpRequest, job_id: int) -> services.Job:
+    return services.own_job(user_of(request), job_id)
+
+
+@router.post("/jobs/{job_id}/stop", response={204: None, **REFUSALS}, operation_id="stopJob")
+def stop_job(request: HttpRequest, job_id: int) -> Status[None]:
+    services.stop(services.own_job(user_of(request), job_id))
+    return Status(204, None)
+
+
+@router.get("/jobs/{job_id}/file", response={200: None, **REFUSALS}, operation_id="getJobFile")
+def get_job_file(request: HttpRequest, job_id: int) -> HttpResponse:
+    name, body = services.own_file(user_of(request), job_id)
+    response = HttpResponse(body, content_type="application/octet-stream")
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

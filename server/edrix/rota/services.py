@@ -1,0 +1,495 @@
+"""Rotas of a class, for its instructors: made, changed, moved by hand, posted; and what breaks."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any, NamedTuple
+
+from django.db import transaction
+from django.db.models import Count, QuerySet
+from django.utils import timezone
+
+from edrix import life
+from edrix.accounts.models import User
+from edrix.classes import services as classes
+from edrix.errors import (
+    ConflictError,
+    FieldFault,
+    InvalidError,
+    NotFoundError,
+    QuestionsError,
+)
+from edrix.rota.asked import Asked, Blocked, Kept, kept_bookings
+from edrix.rota.models import Rota as Rota
+from edrix.rota.models import RotaBooking, RotaSeat
+from edrix.rota.wish import LOCAL, RotaWish, checked, local, moment
+from valvetrain.rota.problem import Problem
+from valvetrain.rota.rules import broken, cost_of
+from valvetrain.rota.why import why_missing
+
+MOST_TITLE = 120
+WEEK = timedelta(days=7)
+
+
+class BrokenRule(NamedTuple):
+    """A rule that bookings break; bookings are their places in the list, students ids."""
+
+    says: str
+    bookings: list[int]
+    students: list[int]
+
+
+class MissingPlace(NamedTuple):
+    student: int
+    task: str
+    why: str
+    helps: str
+
+
+class Standing(NamedTuple):
+    """A rota as it stands. says is why nothing can be planned of it yet, empty where it can."""
+
+    asked: Asked
+    bookings: list[Kept]
+    broken: list[BrokenRule]
+    missing: list[MissingPlace]
+    repeats: int
+    blocked: list[Blocked]
+    says: str
+
+
+def rotas_of(user: User, class_id: int) -> QuerySet[Rota]:
+    """The newest first."""
+    classes.require_instructor(user, class_id)
+    found = Rota.objects.filter(teaching_class_id=class_id)
+    return found.annotate(booked=Count("bookings")).order_by("-id")
+
+
+def get_rota(user: User, rota_id: int) -> Rota:
+    """For an instructor of its class. Raises NotFoundError, NotAllowedError."""
+    rota = Rota.objects.select_related("teaching_class").filter(id=rota_id).first()
+    if rota is None:
+        raise _no_rota()
+    try:
+        classes.require_instructor(user, rota.teaching_class_id)
+    except NotFoundError:
+        raise _no_rota() from None
+    return rota
+
+
+def _no_rota() -> NotFoundError:
+    return NotFoundError("There is no such rota, or it is of a class that you are not in.")
+
+
+@transaction.atomic
+def create(user: User, class_id: int, title: str, based_on: int | None = None) -> Rota:
+    """A new one, with what another of the class asks for a week later where one is named."""
+    classes.require_instructor(user, class_id)
+    wish = RotaWish.model_validate({})
+    if based_on is not None:
+        model = get_rota(user, based_on)
+        if model.teaching_class_id != class_id:
+            raise _no_rota()
+        wish = _a_week_later(RotaWish.model_validate(model.wish))
+    return Rota.objects.create(
+        teaching_class_id=class_id,
+        title=" ".join(title.split()),
+        wish=wish.model_dump(),
+        created_by=user,
+    )
+
+
+def _a_week_later(wish: RotaWish) -> RotaWish:
+    """Its slots, places and tasks; who is away is another matter every week."""
+    for slot in wish.slots:
+        slot.start = (local(slot.start) + WEEK).strftime(LOCAL)
+        slot.end = (local(slot.end) + WEEK).strftime(LOCAL)
+    return checked(wish.model_copy(update={"away": {}}))
+
+
+@transaction.atomic
+def change(
+    user: User,
+    rota_id: int,
+    *,
+    title: str | None = None,
+    away: bool | None = None,
+    posted: bool | None = None,
+) -> None:
+    """Renames it, posts it to its students or takes it down, puts it away or brings it back."""
+    rota = get_rota(user, rota_id)
+    if title is not None:
+        rota.title = " ".join(title.split())
+    if posted is not None:
+        rota.posted_at = (rota.posted_at or timezone.now()) if posted else None
+    rota.save(update_fields=["title", "posted_at", "changed_at"])
+    life.put_away(rota, away=away)
+
+
+@transaction.atomic
+def remove(user: User, rota_id: int) -> None:
+    """With its bookings: they are plans, and nobody's work."""
+    rota = get_rota(user, rota_id)
+    life.remove(rota, rota.title, RotaBooking.objects.filter(rota=rota))
+
+
+@transaction.atomic
+def save_wish(
+    user: User, rota_id: int, revision: int, wish: RotaWish, *, confirmed: bool = False
+) -> None:
+    """What it is to hold. Bookings in what is taken out go; it is asked about them first."""
+    rota = lock(user, rota_id, revision)
+    wish = checked(wish)
+    _require_known(rota, wish)
+    keys = ({s.start: s for s in wish.slots}, {p.key for p in wish.places}, _task_keys(wish))
+    gone: list[RotaBooking] = []
+    others: list[RotaBooking] = []
+    for one in RotaBooking.objects.filter(rota=rota):
+        is_there = one.slot in keys[0] and one.place in keys[1] and one.task in keys[2]
+        (others if is_there else gone).append(one)
+    if gone and not confirmed:
+        told = f"{len(gone)} booking{'s' if len(gone) > 1 else ''}"
+        question = f"{told} would go: their slot, place or task is taken out."
+        raise QuestionsError(question, [FieldFault("wish", question)])
+    RotaBooking.objects.filter(id__in=[one.id for one in gone]).delete()
+    runs = {task.key: task.runs_engine for task in wish.tasks}
+    for one in others:
+        one.ends_at = moment(keys[0][one.slot].end)
+        one.runs_engine = runs[one.task]
+    RotaBooking.objects.bulk_update(others, ["ends_at", "runs_engine"])
+    rota.wish = wish.model_dump()
+    touched(rota)
+
+
+def _task_keys(wish: RotaWish) -> set[str]:
+    return {task.key for task in wish.tasks}
+
+
+def _require_known(rota: Rota, wish: RotaWish) -> None:
+    """Stands are those that the class uses, or that the rota had before."""
+    asked = Asked(rota)
+    had = {place.stand for place in asked.wish.places}
+    known = {None, *asked.stands, *had}
+    strange = [place.name for place in wish.places if place.stand not in known]
+    people = {f"student-{one.id}" for one in asked.students}
+    people |= {f"instructor-{one.id}" for one in asked.instructors}
+    if strange:
+        problem = "is no stand that this class uses; let the class use it first"
+        raise InvalidError(f"{strange[0]} {problem}.", [FieldFault("places", problem)])
+    # Who has left the class since takes their absences along.
+    wish.away = {who: slots for who, slots in wish.away.items() if who in people}
+    ids = {one.id for one in asked.students}
+    wish.apart = [
+        pair for pair in wish.apart if len(set(pair)) == len(pair) == 2 and set(pair) <= ids
+    ]
+
+
+def lock(user: User, rota_id: int, revision: int) -> Rota:
+    """For a change that was made of this revision. Raises ConflictError where another came
+    between."""
+    get_rota(user, rota_id)
+    rota = Rota.objects.select_for_update().get(id=rota_id)
+    if rota.revision != revision:
+        raise ConflictError(
+            "This rota has been changed meanwhile, in another window or by a colleague. Look at "
+            "it as it is now, then change it again."
+        )
+    return rota
+
+
+def touched(rota: Rota) -> None:
+    rota.revision += 1
+    rota.save()
+
+
+def standing(rota: Rota) -> Standing:
+    """As it stands, judged by the core."""
+    asked = Asked(rota)
+    bookings = kept_bookings(rota)
+    try:
+        problem = asked.problem()
+    except InvalidError as refusal:
+        return Standing(asked, bookings, [], [], 0, asked.blocked, str(refusal))
+    in_core = asked.to_core(bookings)
+    judged = judge(asked, problem, bookings)
+    missing = why_missing(problem.fixing((), (), asked.first), in_core) if bookings else []
+    return Standing(
+        asked,
+        bookings,
+        judged,
+        [
+            MissingPlace(
+                asked.students[one.student].id, asked.wish.tasks[one.task].key, one.why, one.helps
+            )
+            for one in missing
+        ],
+        cost_of(problem, in_core).repeats,
+        asked.blocked,
+        "",
+    )
+
+
+def judge(asked: Asked, problem: Problem, bookings: Sequence[Kept]) -> list[BrokenRule]:
+    """What these bookings break. Groups that came with one too few have been, and stand."""
+    in_core = asked.to_core(bookings)
+    begun = [core for core in in_core if core.slot < asked.first and core.students]
+    return [
+        BrokenRule(
+            _readable(fault.says, asked),
+            list(fault.at),
+            [asked.students[student].id for student in fault.students],
+        )
+        for fault in broken(problem.fixing((), begun, asked.first), in_core)
+    ]
+
+
+def _readable(says: str, asked: Asked) -> str:
+    """Slots by day and time instead of their ids."""
+    for slot in asked.wish.slots:
+        says = says.replace(slot.start, slot_words(slot.start))
+    return says.replace("in slot ", "on ")
+
+
+def slot_words(slot: str) -> str:
+    """`Monday 08:00`."""
+    return f"{local(slot):%A %H:%M}"
+
+
+@dataclass(frozen=True, slots=True)
+class BookingChange:
+    """What is to be another: None stays. take_out removes the booking."""
+
+    slot: str | None = None
+    place: str | None = None
+    task: str | None = None
+    students: list[int] | None = None
+    pinned: bool | None = None
+    take_out: bool = False
+
+
+def after_change(
+    asked: Asked, bookings: list[Kept], at: int | None, to: BookingChange
+) -> list[Kept]:
+    """The bookings as they would be; at None books a new one. What stands where one is moved to
+    changes places with it. Raises InvalidError, NotFoundError."""
+    here = next((one for one in bookings if one.at == at), None) if at is not None else None
+    if at is not None and here is None:
+        raise NotFoundError("This booking is there no more; somebody has changed the rota.")
+    if here is not None and to.take_out:
+        return [one for one in bookings if one is not here]
+    base = here or Kept(None, "", "", "", ())
+    moved = Kept(
+        base.at,
+        base.slot if to.slot is None else to.slot,
+        base.place if to.place is None else to.place,
+        base.task if to.task is None else to.task,
+        base.students if to.students is None else tuple(sorted(set(to.students))),
+        base.pinned if to.pinned is None else to.pinned,
+    )
+    _require_there(asked, moved)
+    rest = []
+    for one in bookings:
+        if one is here:
+            continue
+        if (one.slot, one.place) == (moved.slot, moved.place):
+            if here is None:
+                raise InvalidError(
+                    "There is a booking at this place in this slot already; change that.",
+                    [FieldFault("place", "is taken in this slot")],
+                )
+            rest.append(one._replace(slot=here.slot, place=here.place))
+        else:
+            rest.append(one)
+    return sorted([*rest, moved], key=lambda one: (one.slot, one.place))
+
+
+def _require_there(asked: Asked, one: Kept) -> None:
+    wish = asked.wish
+    known = {
+        "slot": (one.slot, {slot.start for slot in wish.slots}),
+        "place": (one.place, {place.key for place in wish.places}),
+        "task": (one.task, {task.key for task in wish.tasks}),
+    }
+    faults = [
+        FieldFault(path, f"is no {path} of this rota; choose one that is")
+        for path, (value, there) in known.items()
+        if value not in there
+    ]
+    if not set(one.students) <= {student.id for student in asked.students}:
+        faults.append(FieldFault("students", "names somebody who is not in this class"))
+    if faults:
+        raise InvalidError(f"The {faults[0].path} {faults[0].problem}.", faults)
+
+
+def try_change(user: User, rota_id: int, at: int | None, to: BookingChange) -> list[BrokenRule]:
+    """What would be broken that is not now; nothing is kept."""
+    asked = Asked(get_rota(user, rota_id))
+    before = kept_bookings(asked.rota)
+    return _newly_broken(asked, before, after_change(asked, before, at, to))
+
+
+def _newly_broken(asked: Asked, before: list[Kept], after: list[Kept]) -> list[BrokenRule]:
+    problem = asked.problem()
+    was = {one.says for one in judge(asked, problem, before)}
+    return [one for one in judge(asked, problem, after) if one.says not in was]
+
+
+@transaction.atomic
+def change_booking(
+    user: User,
+    rota_id: int,
+    revision: int,
+    at: int | None,
+    to: BookingChange,
+    *,
+    confirmed: bool = False,
+) -> None:
+    """Moves, books or takes out by hand. What breaks a rule is asked about first: the instructor
+    may know better."""
+    asked = Asked(lock(user, rota_id, revision))
+    before = kept_bookings(asked.rota)
+    after = after_change(asked, before, at, to)
+    breaks = [] if confirmed else _newly_broken(asked, before, after)
+    if breaks:
+        raise QuestionsError(
+            "This breaks what the rota keeps to.",
+            [FieldFault("booking", one.says) for one in breaks],
+        )
+    write(asked, after)
+    touched(asked.rota)
+
+
+def write(asked: Asked, bookings: Iterable[Kept]) -> None:
+    """These and no others."""
+    RotaBooking.objects.filter(rota=asked.rota).delete()
+    places = {place.key: place.stand for place in asked.wish.places}
+    slots = {slot.start: slot for slot in asked.wish.slots}
+    runs = {task.key: task.runs_engine for task in asked.wish.tasks}
+    kept = [one for one in bookings if one.students]
+    rows = RotaBooking.objects.bulk_create(
+        RotaBooking(
+            rota=asked.rota,
+            slot=one.slot,
+            place=one.place,
+            task=one.task,
+            stand_id=places[one.place],
+            starts_at=moment(one.slot),
+            ends_at=moment(slots[one.slot].end),
+            runs_engine=runs[one.task],
+            pinned=one.pinned,
+        )
+        for one in kept
+    )
+    RotaSeat.objects.bulk_create(
+        RotaSeat(booking=row, student_id=student)
+        for row, one in zip(rows, kept, strict=True)
+        for student in one.students
+    )
+
+
+def as_rows(bookings: Iterable[Kept]) -> list[list[Any]]:
+    """As a JSON column keeps them."""
+    return [[one.slot, one.place, one.task, list(one.students), one.pinned] for one in bookings]
+
+
+def of_rows(rows: Iterable[Sequence[Any]]) -> list[Kept]:
+    return [
+        Kept(None, str(slot), str(place), str(task), tuple(students), bool(pinned))
+        for slot, place, task, students, pinned in rows
+    ]
+
+
+@transaction.atomic
+def undo(user: User, rota_id: int, revision: int) -> None:
+    """The bookings as they were before the last plan was kept, and the other way round."""
+    rota = lock(user, rota_id, revision)
+    if rota.before is None:
+        raise ConflictError("There is no plan before this one.")
+    asked = Asked(rota)
+    now = as_rows(kept_bookings(rota))
+    there = {(slot.start, place.key) for slot in asked.wish.slots for place in asked.wish.places}
+    tasks, students = _task_keys(asked.wish), {one.id for one in asked.students}
+    write(
+        asked,
+        [
+            one._replace(students=tuple(set(one.students) & students))
+            for one in of_rows(rota.before)
+            if (one.slot, one.place) in there and one.task in tasks
+        ],
+    )
+    rota.before = now
+    touched(rota)
+
+
+class OwnBooking(NamedTuple):
+    """One's own place in a posted rota. others are who is there, too."""
+
+    rota_id: int
+    class_name: str
+    starts_at: datetime
+    ends_at: datetime
+    place: str
+    task: str
+    kind: str
+    of: int | None
+    others: list[str]
+
+
+def own_bookings(person: User, since: datetime | None = None) -> list[OwnBooking]:
+    """Of a student in posted rotas, in order of time."""
+    found = RotaBooking.objects.filter(
+        seats__student=person,
+        rota__posted_at__isnull=False,
+        rota__put_away_at__isnull=True,
+        rota__teaching_class_id__in=classes.class_ids_at_work(person),
+    )
+    if since is not None:
+        found = found.filter(ends_at__gte=since)
+    rows = found.select_related("rota__teaching_class").prefetch_related("seats__student")
+    return [_own(one, person) for one in rows.order_by("starts_at", "id")]
+
+
+def _own(one: RotaBooking, person: User) -> OwnBooking:
+    wish = RotaWish.model_validate(one.rota.wish)
+    task = next(task for task in wish.tasks if task.key == one.task)
+    others = [seat.student.display_name for seat in one.seats.all() if seat.student_id != person.id]
+    return OwnBooking(
+        one.rota_id,
+        one.rota.teaching_class.name,
+        one.starts_at,
+        one.ends_at,
+        next(place.name for place in wish.places if place.key == one.place),
+        task.title,
+        task.kind,
+        task.of,
+        sorted(others),
+    )
+
+
+def taught_slots(person: User) -> list[OwnBooking]:
+    """Of an instructor: each slot of a posted rota in which somebody is booked and they are
+    there. others are the places in use, with their tasks."""
+    found = RotaBooking.objects.filter(
+        rota__posted_at__isnull=False,
+        rota__put_away_at__isnull=True,
+        rota__teaching_class_id__in=classes.class_ids_of(person, "instructor"),
+    ).select_related("rota__teaching_class")
+    by_slot: dict[tuple[int, str], list[RotaBooking]] = {}
+    for one in found.order_by("starts_at", "place"):
+        by_slot.setdefault((one.rota_id, one.slot), []).append(one)
+    slots = []
+    for (rota_id, slot), rows in by_slot.items():
+        rota = rows[0].rota
+        wish = RotaWish.model_validate(rota.wish)
+        if slot in wish.away.get(f"instructor-{person.id}", ()):
+            continue
+        names = {place.key: place.name for place in wish.places}
+        titles = {task.key: task.title for task in wish.tasks}
+        used = [f"{names[row.place]}: {titles[row.task]}" for row in rows]
+        slots.append(
+            OwnBooking(
+                rota_id, rota.teaching_class.name, rows[0].starts_at, rows[0].ends_at,
+                "", rota.title, "text", None, used,
+            )
+        )  # fmt: skip
+    return slots
