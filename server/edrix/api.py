@@ -31,6 +31,7 @@ from edrix.qr import router as qr
 from edrix.reports.api import router as reports
 from edrix.reports.files_api import router as files
 from edrix.reports.log_api import router as log_files
+from edrix.reports.rota_api import router as rota_files
 from edrix.reports.store_api import router as orders
 from edrix.rota.api import router as rotas
 from edrix.safety.api import router as safety
@@ -47,7 +48,7 @@ ROUTERS = (
     accounts, staff, shop, longforms, jobs, engines, classes, stands, drills, safety, logbook,
     workshop, store, practice, practice_weights, blind_feel, sheets,
     marking, rubrics, intake, studies, files, log_files, orders,
-    reports, archives, progress, rotas, qr,
+    reports, archives, progress, rotas, rota_files, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

@@ -23,6 +23,7 @@ const ClassPage = lazy(() => import("./classes/ClassPage"));
 const HallPage = lazy(() => import("./workshop/HallPage"));
 const StandPage = lazy(() => import("./workshop/StandPage"));
 const StorePage = lazy(() => import("./store/StorePage"));
+const RotaPage = lazy(() => import("./rota/RotaPage"));
 const BoardPage = lazy(() => import("./marking/BoardPage"));
 const IntakePage = lazy(() => import("./intake/IntakePage"));
 const ClassViewPage = lazy(() => import("./marking/ClassViewPage"));
@@ -83,6 +84,7 @@ function Places({ person }: { person: Person }) {
         path="/stand/:standId"
         element={person.may_teach ? <StandPage /> : <Navigate to="/work" replace />}
       />
+      {person.may_teach && <Route path="/rota/:rotaId/:tab?" element={<RotaPage />} />}
       <Route path="/board/:sheetId" element={<BoardPage />} />
       <Route path="/board/:sheetId/take-in" element={<IntakePage />} />
       <Route path="/board/:sheetId/class" element={<ClassViewPage />} />

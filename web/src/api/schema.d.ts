@@ -208,6 +208,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Job */
+        get: operations["getJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop Job */
+        post: operations["stopJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Job File */
+        get: operations["getJobFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines": {
         parameters: {
             query?: never;
@@ -2432,6 +2483,327 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/rotas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Rotas */
+        get: operations["listRotas"];
+        put?: never;
+        /**
+         * Create Rota
+         * @description An empty one, or what another asks for a week later.
+         */
+        post: operations["createRota"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rota
+         * @description As it stands, with what is broken, what is missing and why, and how far planning is.
+         */
+        get: operations["getRota"];
+        put?: never;
+        post?: never;
+        /** Remove Rota */
+        delete: operations["removeRota"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Rota
+         * @description Renames it, posts it or takes it down, puts it away or brings it back.
+         */
+        patch: operations["changeRota"];
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/wish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Wish
+         * @description Slots, places, tasks and who is away; asks before bookings go with them.
+         */
+        put: operations["saveRotaWish"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Rota
+         * @description Puts it in the queue; ask /planning how far it is.
+         */
+        post: operations["planRota"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/planning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Planning
+         * @description How far planning is; cheap, for a page that waits.
+         */
+        get: operations["getPlanning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/planning/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Planning
+         * @description The best until then is the answer.
+         */
+        post: operations["stopPlanning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Plan
+         * @description Takes what planning found; /undo leads back.
+         */
+        post: operations["keepPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo Plan */
+        post: operations["undoPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/bookings/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Booking
+         * @description What a change by hand would break; nothing is kept.
+         */
+        post: operations["tryBooking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/bookings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Booking
+         * @description Moves, books, pins or takes out; what breaks a rule is asked about first.
+         */
+        post: operations["changeBooking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Away
+         * @description The slots that the events of a calendar touch, in whatever zones they are.
+         */
+        post: operations["readAwayCalendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/rota": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Own Rota
+         * @description What a student has before them, and since when their calendar has its address.
+         */
+        get: operations["getOwnRota"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/rota.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Own Calendar */
+        get: operations["getOwnCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/rota/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renew Feed
+         * @description A new secret address; the one before ends.
+         */
+        post: operations["renewFeed"];
+        /** End Feed */
+        delete: operations["endFeed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar/{secret}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Feed
+         * @description For calendar programs, which cannot sign in: whoever knows the address reads it.
+         */
+        get: operations["getFeed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotas/{rota_id}/rota.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rota File
+         * @description The poster for the wall, a table of places, or edrix-rota/1 with its bookings.
+         */
+        get: operations["getRotaFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/qr.svg": {
         parameters: {
             query?: never;
@@ -2620,6 +2992,41 @@ export interface components {
             };
             /** Revision */
             revision: number;
+        };
+        /**
+         * JobOut
+         * @description state is waiting, working, done, failed or stopped; says is why it failed.
+         */
+        JobOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /** Is Over */
+            is_over: boolean;
+            /** Progress */
+            progress: {
+                [key: string]: unknown;
+            };
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            };
+            /** Says */
+            says: string;
+            /** Faults */
+            faults: components["schemas"]["FieldProblem"][];
+            /** File Name */
+            file_name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
         };
         /** EngineRow */
         EngineRow: {
@@ -6811,6 +7218,442 @@ export interface components {
              */
             note: string;
         };
+        /** RotaLine */
+        RotaLine: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Away */
+            away: boolean;
+            /** Posted At */
+            posted_at: string | null;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Bookings */
+            bookings: number;
+        };
+        /** RotaMade */
+        RotaMade: {
+            /** Id */
+            id: number;
+        };
+        /**
+         * NewRotaIn
+         * @description based_on is a rota of this class, which is taken over a week later.
+         */
+        NewRotaIn: {
+            /** Title */
+            title: string;
+            /** Based On */
+            based_on?: number | null;
+        };
+        /** BlockedOut */
+        BlockedOut: {
+            /** Place */
+            place: string;
+            /** Slot */
+            slot: string;
+            /** Why */
+            why: string;
+        };
+        /** BookingOut */
+        BookingOut: {
+            /** Id */
+            id: number;
+            /** Slot */
+            slot: string;
+            /** Place */
+            place: string;
+            /** Task */
+            task: string;
+            /** Students */
+            students: number[];
+            /** Pinned */
+            pinned: boolean;
+        };
+        /**
+         * BrokenOut
+         * @description bookings are ids; students whom it is about.
+         */
+        BrokenOut: {
+            /** Says */
+            says: string;
+            /** Bookings */
+            bookings: number[];
+            /** Students */
+            students: number[];
+        };
+        /** ChangeOut */
+        ChangeOut: {
+            /** Student */
+            student: number;
+            /** Task */
+            task: string;
+            was: components["schemas"]["Seen"] | null;
+            now: components["schemas"]["Seen"] | null;
+        };
+        /** MissingOut */
+        MissingOut: {
+            /** Student */
+            student: number;
+            /** Task */
+            task: string;
+            /** Why */
+            why: string;
+            /** Helps */
+            helps: string;
+        };
+        /**
+         * PlanningOut
+         * @description How far planning is, or what it found: state is waiting, working, done, failed or stopped.
+         *     kept: the worker has kept it; offered: it waits for a word. moved is how many places that
+         *     somebody had are others', fewest what is proven.
+         */
+        PlanningOut: {
+            /** Job Id */
+            job_id: number;
+            /** State */
+            state: string;
+            /** Is Over */
+            is_over: boolean;
+            /** Says */
+            says: string;
+            /** Few Changes */
+            few_changes: boolean;
+            /** Missing */
+            missing?: number | null;
+            /** Repeats */
+            repeats?: number | null;
+            /** Moved */
+            moved?: number | null;
+            /** Fewest */
+            fewest?: number | null;
+            /**
+             * Proven
+             * @default false
+             */
+            proven: boolean;
+            /**
+             * Kept
+             * @default false
+             */
+            kept: boolean;
+            /**
+             * Offered
+             * @default false
+             */
+            offered: boolean;
+            /** Changes */
+            changes?: components["schemas"]["ChangeOut"][];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
+        };
+        /**
+         * RotaOut
+         * @description A rota as it stands. says is why nothing can be planned of it yet; first is the number of
+         *     its slots that have begun.
+         */
+        RotaOut: {
+            /** Id */
+            id: number;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Title */
+            title: string;
+            /** Revision */
+            revision: number;
+            /** Posted At */
+            posted_at: string | null;
+            /** Away */
+            away: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+            wish: components["schemas"]["RotaWish"];
+            /** Students */
+            students: components["schemas"]["RotaPerson"][];
+            /** Instructors */
+            instructors: components["schemas"]["RotaPerson"][];
+            /** Stands */
+            stands: components["schemas"]["RotaStand"][];
+            /** Bookings */
+            bookings: components["schemas"]["BookingOut"][];
+            /** Broken */
+            broken: components["schemas"]["BrokenOut"][];
+            /** Missing */
+            missing: components["schemas"]["MissingOut"][];
+            /** Repeats */
+            repeats: number;
+            /** Blocked */
+            blocked: components["schemas"]["BlockedOut"][];
+            /** Says */
+            says: string;
+            /** Begun */
+            begun: number;
+            planning: components["schemas"]["PlanningOut"] | null;
+        };
+        /** RotaPerson */
+        RotaPerson: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * RotaStand
+         * @description A stand that the class uses; out_of_order is why it is, or empty.
+         */
+        RotaStand: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Engine Name */
+            engine_name: string;
+            /** Cool H */
+            cool_h: number;
+            /** Out Of Order */
+            out_of_order: string;
+        };
+        /**
+         * RotaWish
+         * @description away: slots by person; apart: pairs of students who never share a place.
+         */
+        RotaWish: {
+            /** Slots */
+            slots?: components["schemas"]["WishedSlot"][];
+            /** Places */
+            places?: components["schemas"]["WishedPlace"][];
+            /** Tasks */
+            tasks?: components["schemas"]["WishedTask"][];
+            /**
+             * Stands Each
+             * @default 4
+             */
+            stands_each: number;
+            /** Away */
+            away?: {
+                [key: string]: string[];
+            };
+            /** Apart */
+            apart?: number[][];
+        };
+        /** Seen */
+        Seen: {
+            /** Slot */
+            slot: string;
+            /** Place */
+            place: string;
+        };
+        /**
+         * WishedPlace
+         * @description A stand of the school, or a table where stand is null.
+         */
+        WishedPlace: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Stand */
+            stand?: number | null;
+        };
+        /**
+         * WishedSlot
+         * @description start and end by the school's clock, without a zone.
+         */
+        WishedSlot: {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+        };
+        /**
+         * WishedTask
+         * @description kind says what is done there; of is the sheet or practice engine. after are keys of tasks.
+         */
+        WishedTask: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @default text
+             * @enum {string}
+             */
+            kind: "sheet" | "practice" | "drill" | "text";
+            /** Of */
+            of?: number | null;
+            /** Places */
+            places?: string[];
+            /**
+             * Least
+             * @default 1
+             */
+            least: number;
+            /**
+             * Most
+             * @default 2
+             */
+            most: number;
+            /**
+             * Needs Cold
+             * @default false
+             */
+            needs_cold: boolean;
+            /**
+             * Runs Engine
+             * @default false
+             */
+            runs_engine: boolean;
+            /** After */
+            after?: string[];
+        };
+        /** RotaChanges */
+        RotaChanges: {
+            /** Title */
+            title?: string | null;
+            /** Away */
+            away?: boolean | null;
+            /** Posted */
+            posted?: boolean | null;
+        };
+        /** WishIn */
+        WishIn: {
+            /** Revision */
+            revision: number;
+            wish: components["schemas"]["RotaWish"];
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+        };
+        /** PlanIn */
+        PlanIn: {
+            /**
+             * Few Changes
+             * @default false
+             */
+            few_changes: boolean;
+        };
+        /** KeepIn */
+        KeepIn: {
+            /** Job Id */
+            job_id: number;
+        };
+        /** RevisionIn */
+        RevisionIn: {
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * BookingIn
+         * @description What is to be another; null stays. id null books a new one.
+         */
+        BookingIn: {
+            /** Id */
+            id?: number | null;
+            /** Slot */
+            slot?: string | null;
+            /** Place */
+            place?: string | null;
+            /** Task */
+            task?: string | null;
+            /** Students */
+            students?: number[] | null;
+            /** Pinned */
+            pinned?: boolean | null;
+            /**
+             * Take Out
+             * @default false
+             */
+            take_out: boolean;
+        };
+        /** BookingChangeIn */
+        BookingChangeIn: {
+            /** Id */
+            id?: number | null;
+            /** Slot */
+            slot?: string | null;
+            /** Place */
+            place?: string | null;
+            /** Task */
+            task?: string | null;
+            /** Students */
+            students?: number[] | null;
+            /** Pinned */
+            pinned?: boolean | null;
+            /**
+             * Take Out
+             * @default false
+             */
+            take_out: boolean;
+            /** Revision */
+            revision: number;
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+        };
+        /** AwayFound */
+        AwayFound: {
+            /** Slots */
+            slots: string[];
+        };
+        /**
+         * OwnBookingOut
+         * @description place is empty for a slot that one teaches; others are then the places in use.
+         */
+        OwnBookingOut: {
+            /** Class Name */
+            class_name: string;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /** Place */
+            place: string;
+            /** Task */
+            task: string;
+            /** Kind */
+            kind: string;
+            /** Of */
+            of: number | null;
+            /** Others */
+            others: string[];
+        };
+        /** OwnRota */
+        OwnRota: {
+            /** Bookings */
+            bookings: components["schemas"]["OwnBookingOut"][];
+            /** Feed Since */
+            feed_since: string | null;
+        };
+        /**
+         * FeedMade
+         * @description The address is told once: only its digest is kept.
+         */
+        FeedMade: {
+            /** Address */
+            address: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -7458,6 +8301,95 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stopJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getJobFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14978,6 +15910,1005 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listRotas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotaLine"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    createRota: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRotaIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotaMade"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRota: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotaOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeRota: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeRota: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RotaChanges"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveRotaWish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planRota: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getPlanning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningOut"] | null;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stopPlanning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undoPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryBooking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BookingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrokenOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeBooking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BookingChangeIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readAwayCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwayFound"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getOwnRota: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnRota"];
+                };
+            };
+        };
+    };
+    getOwnCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
+                };
+            };
+        };
+    };
+    renewFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedMade"];
+                };
+            };
+        };
+    };
+    endFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRotaFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rota_id: number;
+                kind: "csv" | "json" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

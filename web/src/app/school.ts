@@ -35,6 +35,11 @@ export function near(at: string | Date): string {
   return show(at, { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
 }
 
+/** `Tue` */
+export function weekday(at: string | Date): string {
+  return show(at, { weekday: "short" });
+}
+
 /** `17:00` */
 export function timeOfDay(at: string | Date): string {
   return show(at, { timeStyle: "short" });

@@ -13,6 +13,7 @@ import { ClassLife } from "./ClassLife";
 import { DrillsTab } from "./DrillsTab";
 import { Passcodes } from "./Passcodes";
 import { PracticeTab } from "./PracticeTab";
+import { RotasTab } from "./RotasTab";
 import { SheetsTab } from "./SheetsTab";
 import { StandsTab } from "./StandsTab";
 import { StudentsTab } from "./StudentsTab";
@@ -25,6 +26,7 @@ const PLACES: readonly { key: string; label: string; show: (found: Found) => Rea
   { key: "stands", label: "Stands and keys", show: (c) => <StandsTab classId={c.id} /> },
   { key: "sheets", label: "Reading sheets", show: (c) => <SheetsTab classId={c.id} /> },
   { key: "practice", label: "Practice engines", show: (c) => <PracticeTab classId={c.id} /> },
+  { key: "rotas", label: "Rota", show: (c) => <RotasTab classId={c.id} /> },
   { key: "drills", label: "Drills", show: (c) => <DrillsTab classId={c.id} /> },
 ];
 

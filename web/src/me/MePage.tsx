@@ -4,6 +4,7 @@ import { type FormEvent, useEffect, useId, useState } from "react";
 import { ApiProblem, api, unwrap } from "../api/client";
 import { sentence } from "../app/feedback";
 import { usePerson } from "../app/session";
+import { CalendarFeed } from "./CalendarFeed";
 import "./me.css";
 
 export default function MePage() {
@@ -18,6 +19,7 @@ export default function MePage() {
         Signs in as <span className="figures">{person.sign_in_name}</span>.{" "}
         {person.may_teach ? "Teaches." : "Is the name wrong? Your instructor puts it right."}
       </p>
+      <CalendarFeed />
       <PasscodeForm />
     </div>
   );

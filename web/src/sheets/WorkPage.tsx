@@ -8,6 +8,7 @@ import { Boundary } from "../app/Boundary";
 import { Empty, Waiting } from "../app/feedback";
 import { near } from "../app/school";
 import { OwnSkills } from "../progress/OwnSkills";
+import { OwnWeek } from "./OwnWeek";
 import { PracticeList } from "./PracticeList";
 import "./sheets.css";
 
@@ -36,6 +37,11 @@ export default function WorkPage() {
       {work.length > 0 && toDo.length === 0 && (
         <p className="soft">Everything is handed in. Practise below, or turn an engine.</p>
       )}
+      <Boundary>
+        <Suspense fallback={null}>
+          <OwnWeek />
+        </Suspense>
+      </Boundary>
       <SheetList work={toDo.sort(byDue)} />
       <Boundary>
         <Suspense fallback={<Waiting />}>

@@ -17,6 +17,7 @@ from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.classes import roll
 from edrix.classes import services as classes
+from edrix.demo.week import fill_week
 from edrix.demo.year import fill_year
 from edrix.engines import services as engines
 from edrix.marking import handing_in, rubrics
@@ -149,6 +150,7 @@ def fill() -> list[dict[str, str]]:
     people += _accounts(_study_of_feel(tove, pump.engine_id))
     _set_it_right(tove, spring.id, stand.id, students[2].id)
     fill_year(tove, {path: version.engine_id for path, version in shelved.items()}, spring.id)
+    fill_week(tove, spring.id, [student.id for student in students], sheet.id)
     instructor("Rolf Amberg", "rolf")
     return people
 
