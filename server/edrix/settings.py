@@ -61,6 +61,7 @@ INSTALLED_APPS = [
     "edrix.intake",
     "edrix.progress",
     "edrix.rota",
+    "edrix.archive",
     "edrix.demo",
 ]
 MIDDLEWARE = [

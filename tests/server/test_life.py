@@ -201,9 +201,9 @@ def test_another_class_sees_nothing_of_a_shared_student(school, browsers):
     assert rolf.get(progress).json()["hands"] == []
     tove = browsers["instructor"].get(f"/api/classes/{school.class_a}/drills").json()
     assert [one["person"] for one in tove] == ["Ines Falkner"]
-    from tests.server.test_archive import spoiled
+    from tests.server.test_archive import spoiled, taken_away
 
-    packed = rolf.get(f"/api/classes/{school.class_b}/archive.zip").content
+    packed = taken_away(rolf, school.class_b).content
     spoiled(packed, lambda tables, _m: [tables["drills.Drill"] == [] or pytest.fail("drills")])
 
 

@@ -10,6 +10,7 @@ from edrix.marking import handing_in
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
 from tests.server.conftest import KEY_MM, right_lines
+from tests.server.rota_table import TABLE as ROTAS
 from tests.server.stand_table import TABLE as STANDS
 from tests.server.who_may_what import TABLE, WHO, hand_in_body
 
@@ -24,6 +25,8 @@ OUR_TABLES = (
     "safety_",
     "logbook_",
     "store_",
+    "rota_",
+    "jobs_",
     "practice_",
     "progress_",
 )
@@ -42,13 +45,16 @@ def everything() -> dict[str, list[Any]]:
 
 @pytest.mark.parametrize("who", WHO)
 @pytest.mark.parametrize(
-    ("act", "statuses"), [row[1:] for row in TABLE + STANDS], ids=[row[0] for row in TABLE + STANDS]
+    ("act", "statuses"),
+    [row[1:] for row in TABLE + STANDS + ROTAS],
+    ids=[row[0] for row in TABLE + STANDS + ROTAS],
 )
 def test_who_may_do_what(school, browsers, who, act, statuses):
     method, path, body = act
     browser = browsers[who]
+    address, sent = path(school), body(school)
     before = everything()
-    answer = browser.send(method, path(school), body(school))
+    answer = browser.send(method, address, sent)
     assert answer.status_code == statuses[WHO.index(who)], answer.content
     if answer.status_code >= 400:
         assert answer["Content-Type"] == "application/problem+json"
@@ -127,6 +133,9 @@ def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
         "student_id": school.bo.id,
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
+        "rota_id": 1,
+        "job_id": 1,
+        "secret": "guessed",
         "hand_in_id": handed_in.id,
         "place": "paper-1",
         "drill_id": drills.start(school.ines, school.engine_id, None, "alone").id,

@@ -11,7 +11,7 @@ from collections import defaultdict
 from collections.abc import Callable, Collection, Sequence
 
 from valvetrain.rota.constants import APART_WEIGHT, COLD, HOT, SWAPS
-from valvetrain.rota.problem import Booking, Problem, Seat
+from valvetrain.rota.problem import Booking, Problem, TakenSeat
 
 
 def polish(
@@ -19,7 +19,7 @@ def polish(
     bookings: Sequence[Booking],
     seed: int,
     stop: Callable[[], bool] = lambda: False,
-    staying: Collection[Seat] = (),
+    staying: Collection[TakenSeat] = (),
 ) -> tuple[Booking, ...]:
     """The same bookings with other students in them, of which the fewest meet again. staying are
     seats that nobody gives up."""
@@ -30,7 +30,7 @@ class _Table:
     """Groups as sets, and how often each two are together."""
 
     def __init__(
-        self, problem: Problem, bookings: Sequence[Booking], staying: Collection[Seat] = ()
+        self, problem: Problem, bookings: Sequence[Booking], staying: Collection[TakenSeat] = ()
     ) -> None:
         self.problem = problem
         self.staying = frozenset(staying)
@@ -114,7 +114,7 @@ class _Table:
     def _may(self, student: int, here: int, there: int) -> bool:
         """Whether a student can come to another booking of the same task."""
         slot, from_slot = self.bookings[there].slot, self.bookings[here].slot
-        if Seat(student, *self.bookings[here][:3]) in self.staying:
+        if TakenSeat(student, *self.bookings[here][:3]) in self.staying:
             return False
         if slot == from_slot:
             return True

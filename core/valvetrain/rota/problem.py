@@ -52,7 +52,7 @@ class Booking(NamedTuple):
     students: tuple[int, ...]
 
 
-class Seat(NamedTuple):
+class TakenSeat(NamedTuple):
     """One student's place in a booking."""
 
     student: int
@@ -61,10 +61,10 @@ class Seat(NamedTuple):
     task: int
 
 
-def seats_of(bookings: Iterable[Booking]) -> dict[tuple[int, int], Seat]:
+def seats_of(bookings: Iterable[Booking]) -> dict[tuple[int, int], TakenSeat]:
     """By student and task: each does each once."""
     return {
-        (student, one.task): Seat(student, one.slot, one.stand, one.task)
+        (student, one.task): TakenSeat(student, one.slot, one.stand, one.task)
         for one in bookings
         for student in one.students
     }

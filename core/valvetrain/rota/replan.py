@@ -21,7 +21,7 @@ from valvetrain.rota.constants import (
 )
 from valvetrain.rota.exact import at_stands, found_bookings, hint_at
 from valvetrain.rota.polish import polish
-from valvetrain.rota.problem import Booking, Problem, Seat, seats_of
+from valvetrain.rota.problem import Booking, Problem, TakenSeat, seats_of
 from valvetrain.rota.rules import in_order, without_broken
 from valvetrain.rota.seats import Limits, Skeleton, Students, solver_of, whole_bound
 
@@ -31,8 +31,8 @@ class Change(NamedTuple):
 
     student: int
     task: int
-    was: Seat | None
-    now: Seat | None
+    was: TakenSeat | None
+    now: TakenSeat | None
 
 
 class Replan(NamedTuple):
@@ -112,7 +112,7 @@ def _replan(
     return Replan(done, places - len(seats_of(done)), changes_between(before, done), fewest)
 
 
-def _possible(problem: Problem, seats: set[Seat]) -> set[Seat]:
+def _possible(problem: Problem, seats: set[TakenSeat]) -> set[TakenSeat]:
     """Those that can stay as they are, each by itself."""
     places = set(problem.places)
     return {
@@ -134,8 +134,8 @@ def _left(ends_at: float) -> float:
 
 def _fewest(
     problem: Problem,
-    was: set[Seat],
-    staying: set[Seat],
+    was: set[TakenSeat],
+    staying: set[TakenSeat],
     hint: Iterable[Booking],
     limits: Limits,
 ) -> tuple[list[Booking], int] | None:
@@ -161,5 +161,5 @@ def _fewest(
     return list(found_bookings(built, at, solver)), max(fewest, 0)
 
 
-def _key(seat: Seat) -> tuple[int, tuple[int, int, int]]:
+def _key(seat: TakenSeat) -> tuple[int, tuple[int, int, int]]:
     return seat.student, (seat.slot, seat.stand, seat.task)

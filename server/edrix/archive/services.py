@@ -39,6 +39,7 @@ from edrix.errors import FieldFault, InvalidError, NotAllowedError, ServiceError
 from edrix.logbook import moving as logbook
 from edrix.marking import moving as marking
 from edrix.practice import moving as practice
+from edrix.rota import moving as rotas
 from edrix.safety import moving as safety
 from edrix.shapes import refuse_bad_text
 from edrix.sheets import moving as sheets
@@ -61,6 +62,7 @@ PROOFS = (
     logbook.prove,
     marking.prove,
     drills.prove,
+    rotas.prove,
 )
 """Each room reads what has come as strictly as it reads what people type."""
 
@@ -146,6 +148,8 @@ class _Reader:
         for part in PARTS:
             if part.label == "logbook.LogEntry":
                 logbook.renumber(self.tables[part.label], self.ids)
+            elif part.label == "rota.Rota":
+                rotas.renumber(self.tables[part.label], self.ids)
             self.ids[part.label] = self._take(part.model, self.tables[part.label])
         (class_id,) = self.ids["classes.TeachingClass"].values()
         for prove in PROOFS:

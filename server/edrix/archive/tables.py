@@ -58,6 +58,9 @@ PARTS = (
     ArchivePart("marking.Decision", "hand_in__sheet__teaching_class"),
     ArchivePart("marking.Answer", "hand_in__sheet__teaching_class"),
     ArchivePart("progress.SignOff", "teaching_class"),
+    ArchivePart("rota.Rota", "teaching_class"),
+    ArchivePart("rota.RotaBooking", "rota__teaching_class"),
+    ArchivePart("rota.RotaSeat", "booking__rota__teaching_class"),
     ArchivePart("drills.Drill", "teaching_class"),
     ArchivePart("drills.DrillAnswer", "drill__teaching_class"),
 )
@@ -75,6 +78,9 @@ ADDED_SINCE = {
     "stands.ClassStand",
     "logbook.LogEntry",
     "logbook.LogGap",
+    "rota.Rota",
+    "rota.RotaBooking",
+    "rota.RotaSeat",
 }
 """What archives of an older Edrix have no table for."""
 ENGINE, VERSION, PERSON = "engines.Engine", "engines.EngineVersion", "accounts.User"

@@ -1,33 +1,17 @@
 """Long work of one's own: how far it is, what came of it, stop."""
 
-from datetime import datetime
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 
 from edrix.accounts.signed_in import user_of
 from edrix.jobs import services
-from edrix.problems import FieldProblem, Problem
+from edrix.jobs.schemas import JobOut
+from edrix.problems import Problem
 
 router = Router(tags=["jobs"])
 REFUSALS: dict[int, Any] = {404: Problem}
-
-
-class JobOut(Schema):
-    """state is waiting, working, done, failed or stopped; says is why it failed."""
-
-    id: int
-    kind: str
-    state: str
-    is_over: bool
-    progress: dict[str, Any]
-    result: dict[str, Any]
-    says: str
-    faults: list[FieldProblem]
-    file_name: str
-    made_at: datetime
-    ended_at: datetime | None
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, **REFUSALS}, operation_id="getJob")

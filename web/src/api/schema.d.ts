@@ -2366,20 +2366,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/archive.zip": {
+    "/api/classes/{class_id}/archive": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
+        get?: never;
+        put?: never;
         /**
          * Write Archive
-         * @description Everything of a class, with its keys: for its instructors.
+         * @description Everything of a class, with its keys: for its instructors. The job's file is the archive.
          */
-        get: operations["writeArchive"];
-        put?: never;
-        post?: never;
+        post: operations["writeArchive"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2397,7 +2397,7 @@ export interface paths {
         put?: never;
         /**
          * Read Archive
-         * @description Makes a class of an archive, whole or not at all.
+         * @description Makes a class of an archive, whole or not at all; the job's result names it (`class_id`).
          */
         post: operations["readArchive"];
         delete?: never;
@@ -7122,11 +7122,6 @@ export interface components {
         SlipsIn: {
             /** People */
             people: components["schemas"]["SlipIn"][];
-        };
-        /** ArchiveRead */
-        ArchiveRead: {
-            /** Class Id */
-            class_id: number;
         };
         /**
          * HandOnSheetOut
@@ -15580,12 +15575,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
-            200: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
             };
             /** @description Bad Request */
             400: {
@@ -15607,6 +15604,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15644,13 +15650,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Created */
-            201: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ArchiveRead"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -15673,6 +15679,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

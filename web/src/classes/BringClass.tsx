@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Tooltip, Upload } from "antd";
 import { useNavigate } from "react-router";
 import { api, unwrap } from "../api/client";
+import { finished } from "../api/jobs";
 import { keys } from "../api/keys";
 import { Problem } from "../kit/Problem";
 
@@ -10,20 +11,22 @@ export function BringClass() {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const bring = useMutation({
-    mutationFn: (file: File) =>
-      unwrap(
-        api.POST("/api/archives/import", {
-          body: { file: file.name },
-          bodySerializer: () => {
-            const form = new FormData();
-            form.append("file", file);
-            return form;
-          },
-        }),
+    mutationFn: async (file: File) =>
+      finished(
+        await unwrap(
+          api.POST("/api/archives/import", {
+            body: { file: file.name },
+            bodySerializer: () => {
+              const form = new FormData();
+              form.append("file", file);
+              return form;
+            },
+          }),
+        ),
       ),
-    onSuccess: (made) => {
+    onSuccess: (job) => {
       queries.invalidateQueries({ queryKey: keys.classes });
-      navigate(`/classes/${made.class_id}`);
+      navigate(`/classes/${String(job.result.class_id)}`);
     },
   });
   return (

@@ -17,6 +17,7 @@ import { RotasTab } from "./RotasTab";
 import { SheetsTab } from "./SheetsTab";
 import { StandsTab } from "./StandsTab";
 import { StudentsTab } from "./StudentsTab";
+import { TakeClass } from "./TakeClass";
 import "./classes.css";
 
 type Found = Schemas["ClassOut"];
@@ -58,9 +59,7 @@ export default function ClassPage() {
           >
             Rename
           </Rename>
-          <a className="button" href={`/api/classes/${id}/archive.zip`} download>
-            Whole class as a file
-          </a>
+          <TakeClass classId={id} />
           <ClassLife found={found} onRemoved={() => go("/classes")} />
         </>
       }

@@ -11,7 +11,11 @@ const picker = () => document.querySelector("input[type=file]") as HTMLInputElem
 const file = () => new File(["PK"], "class.zip", { type: "application/zip" });
 
 it("leads to the class that was brought", async () => {
-  const calls = serve(() => ({ status: 201, body: { class_id: 5 } }));
+  const job = { id: 7, is_over: false, state: "waiting", result: {}, faults: [], says: "" };
+  const done = { ...job, is_over: true, state: "done", result: { class_id: 5 } };
+  const calls = serve(({ path }) =>
+    path === "/api/jobs/7" ? { body: done } : { status: 202, body: job },
+  );
   show(<BringClass />, { person: TOVE });
   await userEvent.upload(picker(), file());
   await screen.findByText("elsewhere");

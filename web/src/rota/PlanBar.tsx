@@ -125,7 +125,7 @@ function UnderWay({ rota, now, onStop, stopping }: UnderWayProps) {
         {isLost
           ? "No worker has taken it yet. Is the server still running? A worker is started with it."
           : placed === null
-            ? `Looking for a first plan for ${counted(rota.students.length, "student")}…`
+            ? `${now.few_changes ? "Looking for the fewest changes" : "Looking for a first plan"} for ${counted(rota.students.length, "student")}…`
             : `${placed} of ${all} places found${now.repeats == null ? "" : `, ${pairsWords(now.repeats)}`}${now.moved == null ? "" : `, ${counted(now.moved, "place")} moved`}. Looking for a better one.`}
       </p>
     </div>
