@@ -15,6 +15,7 @@ from edrix.accounts.models import User
 from edrix.classes import roll
 from edrix.classes import services as classes
 from edrix.engines import services as engines
+from edrix.jobs import services as jobs
 from edrix.practice import services as practice
 from edrix.practice.models import PracticeEngine
 from edrix.safety import services as safety
@@ -70,6 +71,26 @@ class Browser(Client):
 
     def sign_in(self, name: str, passcode: str = PASSCODE) -> Any:
         return self.send("POST", "/api/session", {"sign_in_name": name, "passcode": passcode})
+
+
+class Worked:
+    """What came of long work, in the shape of an answer: 201 where it was done, else 422."""
+
+    def __init__(self, job: dict[str, Any]):
+        self.job = job
+        self.status_code = 201 if job["state"] == "done" else 422
+
+    def json(self) -> dict[str, Any]:
+        job = self.job
+        return job["result"] or {"detail": job["says"], "fields": job["faults"]}
+
+
+def worked(browser: Browser, asked: Any) -> Any:
+    """Does what a worker does with what was asked for; a refusal stays as it is."""
+    if asked.status_code != 202:
+        return asked
+    jobs.run(asked.json()["id"])
+    return Worked(browser.get(f"/api/jobs/{asked.json()['id']}").json())
 
 
 SEED = 2_718_281_829

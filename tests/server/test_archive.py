@@ -25,7 +25,14 @@ from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn, Sheet
 from edrix.stands import services as stands
 from edrix.stands.models import Stand
-from tests.server.conftest import KEY_MM, mark_of, new_practice, right_lines, tick_the_lists
+from tests.server.conftest import (
+    KEY_MM,
+    mark_of,
+    new_practice,
+    right_lines,
+    tick_the_lists,
+    worked,
+)
 from tests.server.test_drafts import drafts_of
 from tests.server.test_drills import right_answer
 from tests.server.test_rota import Desk, slots, wish
@@ -81,23 +88,9 @@ def packed(school):
     return write_archive(school.tove, school.class_a)[1]
 
 
-class Brought:
-    """What came of an archive that a worker took in, in the shape of an answer."""
-
-    def __init__(self, job):
-        self.job = job
-        self.status_code = 201 if job["state"] == "done" else 422
-
-    def json(self):
-        return self.job["result"] or {"detail": self.job["says"], "fields": self.job["faults"]}
-
-
 def read(browsers, data, who="instructor"):
-    answer = browsers[who].send_file("/api/archives/import", data, "class.zip")
-    if answer.status_code != 202:
-        return answer
-    jobs.run(answer.json()["id"])
-    return Brought(browsers[who].get(f"/api/jobs/{answer.json()['id']}").json())
+    asked = browsers[who].send_file("/api/archives/import", data, "class.zip")
+    return worked(browsers[who], asked)
 
 
 def taken_away(browser, class_id):

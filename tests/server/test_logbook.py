@@ -13,7 +13,7 @@ from edrix.logbook.models import LogEntry, LogGap
 from edrix.marking import handing_in
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
-from tests.server.conftest import KEY_MM, right_lines, tick_the_lists
+from tests.server.conftest import KEY_MM, right_lines, tick_the_lists, worked
 from tests.server.test_hall import adjusting
 
 
@@ -33,7 +33,8 @@ def log(school, browsers):
 
         def file(self, rows, where="file"):
             text = "\n".join(",".join(map(str, row)) for row in rows)
-            return self.tove.send_file(f"{self.address}/{where}", text.encode(), "log.csv")
+            asked = self.tove.send_file(f"{self.address}/{where}", text.encode(), "log.csv")
+            return worked(self.tove, asked)
 
     return Log()
 
@@ -247,7 +248,7 @@ class TestFiles:
     def test_the_same_file_twice(self, school, log):
         log.file(YEAR)
         again = log.file(YEAR)
-        assert again.status_code == 409
+        assert again.status_code == 422
         assert "in the log already" in again.json()["detail"]
 
     def test_a_file_that_is_no_log(self, school, log):
@@ -260,7 +261,8 @@ class TestFiles:
         assert len(rows) == 27 + len(KEY_MM)
         other = stands.create_stand(school.tove, school.class_a, "Stand 8", school.engine_id)
         address = f"/api/stands/{other.id}/log"
-        assert log.tove.send_file(f"{address}/file", out, "log.csv").status_code == 201
+        taken = worked(log.tove, log.tove.send_file(f"{address}/file", out, "log.csv"))
+        assert taken.json()["entries"]
         before = {(g["valve"], g["found_mm"]) for e in log.read()["entries"] for g in e["gaps"]}
         found = log.tove.get(address).json()["entries"]
         assert {(g["valve"], g["found_mm"]) for e in found for g in e["gaps"]} == before
@@ -278,3 +280,10 @@ class TestFiles:
         assert "Next look" in words
         label = log.tove.get(f"/api/stands/{school.stand.id}/label.pdf").content
         assert "Stand 3" in PdfReader(io.BytesIO(label)).pages[0].extract_text()
+
+
+def test_a_kind_of_entry_that_is_none_finds_nothing(school, browsers):
+    for what in ("\x00", "nothing", "key%27--"):
+        answer = browsers["instructor"].get(f"/api/stands/{school.stand.id}/log", {"what": what})
+        assert answer.status_code == 200
+        assert answer.json()["entries"] == []

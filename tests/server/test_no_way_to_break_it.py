@@ -164,6 +164,7 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
         "student_id": school.bo.id,
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
+        "rota_id": 1,
         "drill_id": 1,
         "number": 1,
         "line_id": 1,

@@ -7,13 +7,14 @@ from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
 from edrix.accounts.signed_in import user_of
+from edrix.jobs.schemas import JobOut
+from edrix.jobs.services import Job
 from edrix.logbook import importing, services
 from edrix.logbook.schemas import (
     LogEntryIn,
     LogEntryOut,
     LogFileOut,
     LogPageOut,
-    LogTakenOut,
     TrendOut,
 )
 from edrix.problems import Problem
@@ -65,12 +66,9 @@ def look_into_log(request: HttpRequest, stand_id: int, file: File[UploadedFile])
 
 @router.post(
     "/stands/{stand_id}/log/file",
-    response={201: LogTakenOut, **REFUSALS},
+    response={202: JobOut, **REFUSALS},
     operation_id="takeLog",
 )
-def take_log(
-    request: HttpRequest, stand_id: int, file: File[UploadedFile]
-) -> Status[dict[str, int]]:
-    """Takes every row of the file in, or none."""
-    taken = importing.take(user_of(request), stand_id, file.read())
-    return Status(201, {"entries": taken})
+def take_log(request: HttpRequest, stand_id: int, file: File[UploadedFile]) -> Status[Job]:
+    """A worker takes every row of the file in, or none; the job's result is how many entries."""
+    return Status(202, importing.ask(user_of(request), stand_id, file.read()))

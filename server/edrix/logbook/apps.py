@@ -7,6 +7,8 @@ class LogbookConfig(AppConfig):
     name = "edrix.logbook"
 
     def ready(self) -> None:
-        from edrix.logbook import filling
+        from edrix.jobs import services as jobs
+        from edrix.logbook import filling, importing
 
         filling.listen()
+        jobs.register(importing.KIND, importing.work)

@@ -45,7 +45,7 @@ def _key(sender: type[Key], *, key: Key, meter: str, **_: Any) -> None:
         source=f"key {key.id}",
         written_by=key.made_by,
     )
-    keep(entry, list(_key_gaps(key)))
+    keep((entry, list(_key_gaps(key))))
 
 
 _ORIGINS = {"passes": ", of several passes", "adjusted": ", as a checked sheet left it"}
@@ -83,7 +83,7 @@ def _lists(sender: type[Opening], *, opening: Opening, closing: bool, **_: Any) 
         source=f"{'closing' if closing else 'opening'} {opening.id}",
         written_by=opening.person,
     )
-    keep(entry, [])
+    keep((entry, []))
 
 
 class HandedIn(NamedTuple):

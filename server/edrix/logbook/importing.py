@@ -14,9 +14,12 @@ from django.db import transaction
 from edrix import clock
 from edrix.accounts.models import User
 from edrix.errors import ConflictError, FieldFault, InvalidError
+from edrix.jobs import services as jobs
+from edrix.jobs.services import Done, Job, Working
 from edrix.logbook.models import LogEntry, LogGap
 from edrix.logbook.services import (
     WRITTEN,
+    Meters,
     TypedEntry,
     TypedLogGap,
     keep,
@@ -39,6 +42,7 @@ COLUMNS: dict[str, tuple[str, ...]] = {
     "note": ("note", "notes", "remark"),
 }
 """What a column may be called. Common practice."""
+KIND = "log-in"
 NEEDED = ("day", "meter", "valve")
 NOON = time(12)
 """A row that gives a day only was done in the middle of it."""
@@ -65,6 +69,16 @@ def look(user: User, stand_id: int, data: bytes) -> LogFile:
     return LogFile(len(table.rows) - 1, entries, sorted(faults), table.notes)
 
 
+def ask(user: User, stand_id: int, data: bytes) -> Job:
+    """A worker takes it in. Who may not is told at once."""
+    stands.get_stand(user, stand_id)
+    return jobs.ask(user, KIND, about=f"stand {stand_id}", given={"stand": stand_id}, file=data)
+
+
+def work(working: Working) -> Done:
+    return Done({"entries": take(working.asked_by, working.given["stand"], working.file)})
+
+
 @transaction.atomic
 def take(user: User, stand_id: int, data: bytes) -> int:
     """Keeps every row of a file, or none; gives how many entries. Raises InvalidError with every
@@ -79,9 +93,9 @@ def take(user: User, stand_id: int, data: bytes) -> int:
     digest = hashlib.sha256(data).hexdigest()[:16]
     if LogEntry.objects.filter(stand_id=stand_id, source=f"file {digest} 1").exists():
         raise ConflictError("This file is in the log already; correct its entries there.")
-    for number, (entry, gaps) in enumerate(seen.entries, start=1):
+    for number, (entry, _) in enumerate(seen.entries, start=1):
         entry.source = f"file {digest} {number}"
-        keep(entry, gaps)
+    keep(*seen.entries)
     adjusted = [e for e, gaps in seen.entries if any(g.left_mm is not None for g in gaps)]
     if adjusted:
         last = max(adjusted, key=lambda entry: entry.at)
@@ -164,6 +178,7 @@ def _entries(
     """Each as if it had been typed; the meter must not go back within the file either."""
     entries: list[tuple[LogEntry, list[LogGap]]] = []
     before: tuple[int, Any] | None = None
+    known = Meters(stand)
     for (_, meter, what, by, note), group in groups.items():
         adjusted = any(gap.left for gap in group.gaps)
         kind = what if what in WRITTEN else "adjusted" if adjusted else "measured"
@@ -171,7 +186,7 @@ def _entries(
             kind, group.at, meter, by=by, note=note or "From the log of before.", gaps=group.gaps
         )
         try:
-            entry, gaps = read_entry(user, stand, typed)
+            entry, gaps = read_entry(user, stand, typed, known)
         except InvalidError as fault:
             faults += [(group.row, f"{one.path}: {one.problem}") for one in fault.faults]
             continue

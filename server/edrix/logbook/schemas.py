@@ -239,7 +239,3 @@ class LogFileOut(Schema):
             "faults": [{"row": row, "problem": reason} for row, reason in seen.faults],
             "notes": seen.notes,
         }
-
-
-class LogTakenOut(Schema):
-    entries: int

@@ -1,6 +1,7 @@
 """The logbook of a stand, for instructors who teach with it: written, read, corrected, and what its
 gaps say of wear."""
 
+from bisect import bisect_right
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -73,7 +74,8 @@ def log_of(user: User, stand_id: int, *, skip: int = 0, whats: Collection[str] =
     stand = stands.get_stand(user, stand_id)
     found = LogEntry.objects.filter(stand=stand)
     if whats:
-        found = found.filter(what__in=whats)
+        # What is no kind of entry finds nothing, and is not asked of the database.
+        found = found.filter(what__in=[what for what in whats if what in LogEntry.What.values])
     page = found.order_by("-at", "-id").select_related("corrects", "corrected_by", "written_by")
     return LogPage(stand, list(page.prefetch_related("gaps")[skip : skip + PAGE]), found.count())
 
@@ -92,7 +94,7 @@ def write(user: User, stand_id: int, typed: TypedEntry) -> LogEntry:
     entry, gaps = read_entry(user, stand, typed)
     if typed.corrects is not None:
         entry.corrects = _to_correct(stand, typed.corrects)
-    keep(entry, gaps)
+    keep((entry, gaps))
     if any(gap.left_mm is not None for gap in gaps):
         stands.was_adjusted(stand.id, entry.at, entry.by)
     if entry.what == LogEntry.What.RUN:
@@ -100,8 +102,30 @@ def write(user: User, stand_id: int, typed: TypedEntry) -> LogEntry:
     return entry
 
 
-def read_entry(user: User, stand: Stand, typed: TypedEntry) -> tuple[LogEntry, list[LogGap]]:
-    """An entry as it would be kept; keeps nothing."""
+class Meters:
+    """What the log says of a stand's meter, read once for as many entries as are to be judged."""
+
+    def __init__(self, stand: Stand, without: int | None = None):
+        known = LogEntry.objects.filter(stand=stand, meter__isnull=False, corrected_by__isnull=True)
+        rows = known.exclude(id=without or 0).order_by("at", "id").values_list("at", "meter")
+        self._rows = [(at, meter) for at, meter in rows if meter is not None]
+        self._times = [at for at, _ in self._rows]
+
+    def newest(self, at: datetime) -> Decimal | None:
+        upto = bisect_right(self._times, at)
+        return self._rows[upto - 1][1] if upto else None
+
+    def around(self, at: datetime) -> tuple[tuple[datetime, Decimal] | None, ...]:
+        """The largest reading up to then, and the smallest after it."""
+        upto = bisect_right(self._times, at)
+        before = max(self._rows[:upto], key=lambda row: row[1], default=None)
+        return before, min(self._rows[upto:], key=lambda row: row[1], default=None)
+
+
+def read_entry(
+    user: User, stand: Stand, typed: TypedEntry, known: Meters | None = None
+) -> tuple[LogEntry, list[LogGap]]:
+    """An entry as it would be kept; keeps nothing. known saves asking for each of many."""
     faults: list[FieldFault] = []
     if typed.what not in WRITTEN:
         faults.append(FieldFault("what", f"choose one of {', '.join(WRITTEN)}"))
@@ -110,7 +134,7 @@ def read_entry(user: User, stand: Stand, typed: TypedEntry) -> tuple[LogEntry, l
         at = at if typed.at is None else clock.given(typed.at, "at")
         if at > timezone.now():
             faults.append(FieldFault("at", "lies in the future; write down what was done"))
-        meter = read_meter(stand, typed.meter, at, typed.corrects)
+        meter = read_meter(stand, typed.meter, at, known or Meters(stand, typed.corrects))
     except InvalidError as fault:
         faults += fault.faults
     gaps = _gaps(engines.core_engine(stand.engine_version), typed.gaps, faults)
@@ -135,11 +159,12 @@ def read_entry(user: User, stand: Stand, typed: TypedEntry) -> tuple[LogEntry, l
 _NEEDS_WORDS = frozenset(WRITTEN) - {LogEntry.What.RUN}
 
 
-def keep(entry: LogEntry, gaps: list[LogGap]) -> None:
-    entry.save()
-    for gap in gaps:
-        gap.entry = entry
-    LogGap.objects.bulk_create(gaps)
+def keep(*entries: tuple[LogEntry, list[LogGap]]) -> None:
+    LogEntry.objects.bulk_create([entry for entry, _ in entries], batch_size=1000)
+    for entry, gaps in entries:
+        for gap in gaps:
+            gap.entry = entry
+    LogGap.objects.bulk_create([gap for _, gaps in entries for gap in gaps], batch_size=5000)
 
 
 def forget_filled(stand_id: int) -> None:
@@ -149,10 +174,7 @@ def forget_filled(stand_id: int) -> None:
 
 def newest_meter(stand: Stand, at: datetime) -> Decimal | None:
     """What the meter read last, as of then."""
-    known = LogEntry.objects.filter(
-        stand=stand, meter__isnull=False, at__lte=at, corrected_by__isnull=True
-    )
-    return known.order_by("-at", "-id").values_list("meter", flat=True).first()
+    return Meters(stand).newest(at)
 
 
 def newest_meters(stand_ids: Collection[int]) -> dict[int, Decimal]:
@@ -169,32 +191,30 @@ def newest_meters(stand_ids: Collection[int]) -> dict[int, Decimal]:
 
 
 def read_meter(
-    stand: Stand, typed: str, at: datetime, corrects: int | None = None
+    stand: Stand, typed: str, at: datetime, known: Meters | None = None
 ) -> Decimal | None:
     """What the meter read, or what it read last where nobody looked. Raises InvalidError for one
     that goes back against an entry before, or ahead of one after."""
+    known = known or Meters(stand)
     if not typed.strip():
-        return newest_meter(stand, at)
+        return known.newest(at)
     try:
         meter = parse_figure(typed).quantize(Decimal("0.1"))
     except LengthError as fault:
         raise InvalidError(f"The meter: {fault}.", [FieldFault("meter", str(fault))]) from None
     if not 0 <= meter <= MOST_HOURS:
         raise _bad_meter(f"{meter} is no meter reading; give 0 to {MOST_HOURS:,}")
-    known = LogEntry.objects.filter(stand=stand, meter__isnull=False, corrected_by__isnull=True)
-    known = known.exclude(id=corrects or 0)
-    before = known.filter(at__lte=at).order_by("-meter").first()
-    if before is not None and before.meter is not None and before.meter > meter:
+    before, after = known.around(at)
+    if before is not None and before[1] > meter:
         raise _bad_meter(
-            f"{meter} {stand.meter} lies behind {before.meter} {stand.meter} of "
-            f"{clock.day(before.at)}, and a meter never goes back; mend the figure, the day, or "
+            f"{meter} {stand.meter} lies behind {before[1]} {stand.meter} of "
+            f"{clock.day(before[0])}, and a meter never goes back; mend the figure, the day, or "
             "correct that entry"
         )
-    after = known.filter(at__gt=at).order_by("meter").first()
-    if after is not None and after.meter is not None and after.meter < meter:
+    if after is not None and after[1] < meter:
         raise _bad_meter(
-            f"{meter} {stand.meter} lies ahead of {after.meter} {stand.meter} of "
-            f"{clock.day(after.at)}, which is later; mend the figure or the day"
+            f"{meter} {stand.meter} lies ahead of {after[1]} {stand.meter} of "
+            f"{clock.day(after[0])}, which is later; mend the figure or the day"
         )
     return meter
 

@@ -1086,7 +1086,7 @@ export interface paths {
         put?: never;
         /**
          * Take Log
-         * @description Takes every row of the file in, or none.
+         * @description A worker takes every row of the file in, or none; the job's result is how many entries.
          */
         post: operations["takeLog"];
         delete?: never;
@@ -4589,11 +4589,6 @@ export interface components {
             faults: components["schemas"]["LogFaultOut"][];
             /** Notes */
             notes: string[];
-        };
-        /** LogTakenOut */
-        LogTakenOut: {
-            /** Entries */
-            entries: number;
         };
         /**
          * HallStandOut
@@ -11030,13 +11025,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Created */
-            201: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogTakenOut"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Alert, Button, Upload } from "antd";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
+import { finished } from "../api/jobs";
 import { keys } from "../api/keys";
 import { day } from "../app/school";
 import { Panel } from "../kit/Panel";
@@ -21,8 +22,10 @@ export function TakeLog({ standId }: Props) {
       unwrap(api.POST("/api/stands/{stand_id}/log/look", { ...place, ...sent(chosen) })),
   });
   const take = useMutation({
-    mutationFn: (chosen: File) =>
-      unwrap(api.POST("/api/stands/{stand_id}/log/file", { ...place, ...sent(chosen) })),
+    mutationFn: async (chosen: File) =>
+      finished(
+        await unwrap(api.POST("/api/stands/{stand_id}/log/file", { ...place, ...sent(chosen) })),
+      ),
     onSuccess: () => {
       queries.invalidateQueries({ queryKey: keys.stands });
       close();
