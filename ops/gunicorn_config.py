@@ -1,6 +1,8 @@
 """gunicorn: a few threads in two processes behind the front, which brings whole requests."""
 
-workers = 2
+import os
+
+workers = int(os.environ.get("EDRIX_PROCESSES", "2"))
 threads = 4
 worker_class = "gthread"
 graceful_timeout = 3

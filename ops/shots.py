@@ -35,11 +35,6 @@ def set_weights(page: Page) -> None:
     page.get_by_text("How it is worked out").click()
 
 
-def tighten(page: Page) -> None:
-    page.get_by_label("Clearance", exact=True).fill("0.20")
-    page.get_by_text("Tight: opens").wait_for()
-
-
 def ask_the_class(page: Page) -> None:
     page.get_by_role("button", name="Ten questions before the class").click()
     page.get_by_role("button", name="Show the answer").click()
@@ -75,11 +70,11 @@ Shot = tuple[str, str, str, str, Callable[[Page], None]]
 DESK_SHOTS: list[Shot] = [
     ("bench", "tove", "/bench/1?at=2", "turn 360°", nothing),
     ("route-card", "tove", "/route/1?method=two-stop&sheet=1", "Before turning by hand", nothing),
-    ("clearance", "tove", "/bench/1?at=348&view=clearance", "Within the spec", tighten),
     ("methods", "tove", "/methods/12", "cover every valve", nothing),
     ("drill-class", "tove", "/drill/1", "Ten questions for me", ask_the_class),
     ("editor", "tove", "/engines/14/edit", "do not agree", nothing),
     ("section", "tove", "/bench/5?view=section&at=250", "gap drawn", nothing),
+    ("rota", "tove", "/rota/1/week", "everybody has a place", nothing),
     ("stand", "tove", "/stand/4", "When each leaves its spec", nothing),
     ("board", "tove", "/board/1", "handed in", nothing),
     ("class-view", "tove", "/board/1/class", "What explains the figures", nothing),

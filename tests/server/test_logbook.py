@@ -267,6 +267,17 @@ class TestFiles:
         found = log.tove.get(address).json()["entries"]
         assert {(g["valve"], g["found_mm"]) for e in found for g in e["gaps"]} == before
 
+    def test_what_was_typed_in_thou_goes_out_in_thou(self, school, log):
+        log.file([("day", "meter", "valve", "found", "left", "unit"),
+                  ("2025-03-01", "10", 1, "11.5", "14", "thou")])  # fmt: skip
+        rows = list(
+            csv.DictReader(
+                io.StringIO(log.tove.get(f"{log.address}.csv").content.decode("utf-8-sig"))
+            )
+        )
+        (row,) = [row for row in rows if row["valve"] == "1" and row["what"] == "adjusted"]
+        assert (row["found"], row["left"], row["unit"]) == ("11.5", "14", "thou")
+
     def test_as_a_workbook(self, school, log):
         log.file(YEAR)
         book = openpyxl.load_workbook(io.BytesIO(log.tove.get(f"{log.address}.xlsx").content))

@@ -382,6 +382,12 @@ END:VCALENDAR
 """
 
 
+def test_more_bookings_ask_for_no_more_rows_one_by_one(desk, django_assert_max_num_queries):
+    desk.planned()
+    with django_assert_max_num_queries(22):
+        desk.read()
+
+
 class TestAwayByCalendar:
     @pytest.mark.parametrize(
         ("times", "touched"),

@@ -221,6 +221,41 @@ class TestPlans:
             assert tove.send("DELETE", f"/api/store/held/{one['id']}").status_code == 204
         assert Held.objects.count() == 0
 
+    def test_what_a_plan_buys_is_ordered_and_fitted_once_it_is_there(self, school, tove, twins):
+        body = {"diameter": "9.48", "valves": seats(twins, *FIGURES)}
+        told = tove.send("POST", "/api/store/hold", body).json()
+        (bought,) = [Decimal(size) for size in told["buy_mm"]]
+        box = next(row for row in sizes(tove).values() if Decimal(row["size_mm"]) == bought)
+        assert (box["count"], box["free"], box["short"]) == (0, 0, 1)
+        assert f"{bought:.3f}" in tove.get("/api/store/order.csv").content.decode()
+        held = tove.get("/api/store").json()["held"]
+        fitted = f"/api/store/held/{held[0]['id']}/fitted"
+        assert tove.send("POST", fitted, {"took_out": ""}).status_code == 409
+        assert (
+            tove.send("POST", f"/api/store/sizes/{box['id']}/moves", {"change": 1}).status_code
+            == 201
+        )
+        assert tove.send("POST", fitted, {"took_out": ""}).status_code == 201
+
+    def test_a_fitted_shim_is_in_the_log_and_makes_keys_stale(self, school, tove, twins):
+        gaps = [stands.TypedGap(valve, "0.12", "mm") for valve in (1, 2)]
+        keys = {one.id: stands.enter_key(school.tove, one.id, gaps) for one in twins}
+        add(tove, "2.50", 1)
+        add(tove, "2.40", 1)
+        body = {"diameter": "9.48", "valves": seats(twins, *FIGURES)}
+        assert tove.send("POST", "/api/store/hold", body).status_code == 201
+        held = Held.objects.select_related("stand").first()
+        assert not stands.is_stale(held.stand, keys[held.stand_id])
+        fitted = f"/api/store/held/{held.id}/fitted"
+        assert tove.send("POST", fitted, {"took_out": ""}).status_code == 201
+        entry = tove.get(f"/api/stands/{held.stand_id}/log").json()["entries"][0]
+        assert entry["what"] == "adjusted"
+        assert [(g["valve"], Decimal(g["shim_mm"])) for g in entry["gaps"]] == [
+            (held.valve, held.shim.size_mm)
+        ]
+        held.stand.refresh_from_db()
+        assert stands.is_stale(held.stand, keys[held.stand_id])
+
     def test_holding_is_all_or_nothing(self, school, tove, twins):
         add(tove, "2.50", 1)
         add(tove, "2.40", 1)
@@ -228,8 +263,8 @@ class TestPlans:
         assert tove.send("POST", "/api/store/hold", body).status_code == 201
         count = Held.objects.count()
         again = tove.send("POST", "/api/store/hold", body)
-        # What is held is not planned with again; a valve holds one shim at most.
-        assert again.status_code in (201, 409)
+        assert again.status_code == 409
+        assert "held back for valve" in again.json()["detail"]
         assert Held.objects.count() == count
 
     @pytest.mark.parametrize(

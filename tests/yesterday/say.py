@@ -35,6 +35,7 @@ def everything() -> dict[str, dict[str, Any]]:
     from edrix.accounts.models import User
     from edrix.classes.models import Membership
     from edrix.practice.models import PracticeRun
+    from edrix.rota.models import Rota
     from edrix.sheets.models import HandIn, Sheet
     from edrix.stands.models import Stand
 
@@ -67,6 +68,18 @@ def everything() -> dict[str, dict[str, Any]]:
         "runs": {str(r.id): told(r.student, f"/api/runs/{r.id}") for r in runs},
         "studies": {
             str(s.id): told(tove, f"/api/stands/{s.id}/study") for s in Stand.objects.order_by("id")
+        },
+        "logs": {
+            str(s.id): told(tove, f"/api/stands/{s.id}/log") for s in Stand.objects.order_by("id")
+        },
+        "store": told(tove, "/api/store"),
+        # What has begun by now is another matter.
+        "rotas": {
+            str(r.id): {
+                name: told(tove, f"/api/rotas/{r.id}")[name]
+                for name in ("title", "wish", "bookings", "students")
+            }
+            for r in Rota.objects.order_by("id")
         },
         "progress": {
             f"{m.teaching_class_id}/{m.user_id}": told(

@@ -17,7 +17,7 @@ from edrix.accounts.models import User
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
 from edrix.logbook.models import LogEntry as LogEntry
-from edrix.logbook.models import LogGap
+from edrix.logbook.models import LogGap as LogGap
 from edrix.stands import services as stands
 from edrix.stands.services import Stand
 from valvetrain.constants import MOST_HOURS, NOT_A_GAP_MM
@@ -165,6 +165,22 @@ def keep(*entries: tuple[LogEntry, list[LogGap]]) -> None:
         for gap in gaps:
             gap.entry = entry
     LogGap.objects.bulk_create([gap for _, gaps in entries for gap in gaps], batch_size=5000)
+
+
+def shim_fitted(user: User, stand: Stand, valve: int, shim_mm: Decimal) -> None:
+    """A shim of the store went into a valve: its gap is another, and keys before are stale."""
+    now = timezone.now()
+    entry = LogEntry(
+        stand=stand,
+        what=LogEntry.What.ADJUSTED,
+        at=now,
+        meter=newest_meter(stand, now),
+        by=user.display_name,
+        note="A shim of the store fitted.",
+        written_by=user,
+    )
+    keep((entry, [LogGap(valve=valve, shim_mm=shim_mm)]))
+    stands.was_adjusted(stand.id, now, user.display_name)
 
 
 def forget_filled(stand_id: int) -> None:

@@ -8,7 +8,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Spacer, Table, TableStyle
 
 from edrix import clock
-from edrix.logbook.services import LogEntry, StandTrend
+from edrix.logbook.services import LogEntry, LogGap, StandTrend
 from edrix.reports.pages import (
     BOLD,
     DEFERS,
@@ -58,9 +58,20 @@ def log_rows(entries: Iterable[LogEntry]) -> Iterator[list[Any]]:
         last.append("yes" if hasattr(entry, "corrected_by") else "")
         gaps = sorted(entry.gaps.all(), key=lambda gap: gap.valve)
         for gap in gaps:
-            yield [*first, gap.valve, gap.found_mm, gap.left_mm, gap.shim_mm, "mm", *last]
+            yield [*first, gap.valve, *_figures(gap), *last]
         if not gaps:
             yield [*first, None, None, None, None, "", *last]
+
+
+def _figures(gap: LogGap) -> list[Any]:
+    """Found, left, shim and their unit: as they were typed, where all are in thou."""
+    typed = [words.split() for words in (gap.found_typed, gap.left_typed) if words]
+    if gap.shim_mm is None and typed and all(words[-1] == "thou" for words in typed):
+        found, left = (
+            words.split()[0] if words else None for words in (gap.found_typed, gap.left_typed)
+        )
+        return [found, left, None, "thou"]
+    return [gap.found_mm, gap.left_mm, gap.shim_mm, "mm"]
 
 
 def _cold(cold: bool | None) -> str:

@@ -16,7 +16,7 @@ from edrix.reports.logs import PDF
 from edrix.reports.pages import BOLD, DEFERS, MARGIN, SMALL, TEXT, TITLE, document, grid, text
 from edrix.reports.write import CSV, to_csv
 from edrix.rota import services as rotas
-from edrix.rota.asked import Asked, Kept, kept_bookings
+from edrix.rota.asked import AskedRota, Kept, kept_bookings
 from edrix.rota.wish import local
 from valvetrain.rota.rota_file import write_bookings
 
@@ -36,7 +36,7 @@ def rota_file(user: User, rota_id: int, kind: str) -> Made:
     """pdf is the poster for the wall, csv a row for each place, json edrix-rota/1 with the
     bookings as they stand."""
     rota = rotas.get_rota(user, rota_id)
-    asked, bookings = Asked(rota), kept_bookings(rota)
+    asked, bookings = AskedRota(rota), kept_bookings(rota)
     name = f"rota-{rota.id}"
     if kind == "csv":
         return Made(f"{name}.csv", CSV, to_csv(_rows(asked, bookings)))
@@ -48,13 +48,13 @@ def rota_file(user: User, rota_id: int, kind: str) -> Made:
     return Made(f"{name}.pdf", PDF, document(title, story, landscape=True))
 
 
-def _document(asked: Asked, bookings: list[Kept]) -> dict[str, Any]:
+def _document(asked: AskedRota, bookings: list[Kept]) -> dict[str, Any]:
     document = asked.document()
     fixed = write_bookings(asked.problem(), tuple(asked.to_core(bookings)))
     return document | {"fixed": fixed}
 
 
-def _rows(asked: Asked, bookings: list[Kept]) -> Iterator[list[Any]]:
+def _rows(asked: AskedRota, bookings: list[Kept]) -> Iterator[list[Any]]:
     yield ["day", "from", "to", "place", "task", "student"]
     titles = {task.key: task.title for task in asked.wish.tasks}
     places = {place.key: place.name for place in asked.wish.places}
@@ -68,7 +68,7 @@ def _rows(asked: Asked, bookings: list[Kept]) -> Iterator[list[Any]]:
                 yield [*first, places[one.place], titles[one.task], names[student]]
 
 
-def _poster(asked: Asked, bookings: list[Kept], title: str) -> Iterator[Flowable]:
+def _poster(asked: AskedRota, bookings: list[Kept], title: str) -> Iterator[Flowable]:
     by_day = groupby(bookings, key=lambda one: local(one.slot).date())
     first = True
     for day, of_day in by_day:
@@ -89,7 +89,7 @@ def _poster(asked: Asked, bookings: list[Kept], title: str) -> Iterator[Flowable
         yield text("Nothing is planned yet.")
 
 
-def _day(asked: Asked, bookings: list[Kept], places: list[str]) -> Flowable:
+def _day(asked: AskedRota, bookings: list[Kept], places: list[str]) -> Flowable:
     names = {place.key: place.name for place in asked.wish.places}
     people = {student.id: student.display_name for student in asked.students}
     titles = {task.key: task.title for task in asked.wish.tasks}

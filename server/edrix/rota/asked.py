@@ -41,7 +41,7 @@ class Blocked(NamedTuple):
     why: str
 
 
-class Asked:
+class AskedRota:
     """A rota with all that bears on it. document is edrix-rota/1, with names for people to read."""
 
     def __init__(self, rota: Rota, now: datetime | None = None) -> None:

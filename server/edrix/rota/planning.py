@@ -13,7 +13,7 @@ from edrix.errors import ConflictError, FieldFault, InvalidError
 from edrix.jobs import services as jobs
 from edrix.jobs.services import Done, Job, Working
 from edrix.rota import services
-from edrix.rota.asked import Asked, Kept, kept_bookings
+from edrix.rota.asked import AskedRota, Kept, kept_bookings
 from edrix.rota.models import Rota, RotaBooking
 from edrix.rota.services import as_rows, judge, of_rows
 from valvetrain.rota.plan import Rota as Planned
@@ -40,7 +40,7 @@ def begin(user: User, rota_id: int, *, few_changes: bool) -> Job:
     under_way = newest(rota_id)
     if under_way is not None and not under_way.is_over:
         raise ConflictError("This rota is being planned already; wait for it, or stop it.")
-    asked = Asked(rota)
+    asked = AskedRota(rota)
     problem = asked.problem()
     if not asked.wish.tasks or not asked.students:
         missing = "tasks" if not asked.wish.tasks else "students"
@@ -65,7 +65,7 @@ def stop(user: User, rota_id: int) -> None:
         jobs.stop(job)
 
 
-def _fixed(asked: Asked, problem: Problem) -> tuple[Problem, list[Kept]]:
+def _fixed(asked: AskedRota, problem: Problem) -> tuple[Problem, list[Kept]]:
     """The problem with what has begun, and what is pinned, fixed; and all bookings that are kept.
     Raises InvalidError where a pinned booking breaks a rule."""
     kept = kept_bookings(asked.rota)
@@ -90,7 +90,7 @@ def _fixed(asked: Asked, problem: Problem) -> tuple[Problem, list[Kept]]:
 def work(working: Working) -> Done:
     """What a worker does."""
     rota = Rota.objects.get(id=working.given["rota"])
-    asked = Asked(rota)
+    asked = AskedRota(rota)
     problem, kept = _fixed(asked, asked.problem())
     before = asked.to_core(kept)
     working.tell(says="looking for a first plan")
@@ -117,7 +117,7 @@ def _from_the_start(
 
 
 def _anew(
-    working: Working, asked: Asked, problem: Problem, before: list[Booking]
+    working: Working, asked: AskedRota, problem: Problem, before: list[Booking]
 ) -> tuple[tuple[Booking, ...], dict[str, Any]]:
     def better(one: Replan) -> None:
         working.tell(missing=one.missing, moved=lost(one.changes), fewest=one.fewest)
@@ -128,7 +128,7 @@ def _anew(
 
 
 def _result(
-    asked: Asked, problem: Problem, before: list[Booking], found: tuple[Booking, ...]
+    asked: AskedRota, problem: Problem, before: list[Booking], found: tuple[Booking, ...]
 ) -> dict[str, Any]:
     pinned = {(one.slot, one.place) for one in kept_bookings(asked.rota) if one.pinned}
     kept = [one._replace(pinned=(one.slot, one.place) in pinned) for one in asked.from_core(found)]
@@ -141,7 +141,7 @@ def _result(
     }
 
 
-def _told(asked: Asked, change: Change) -> dict[str, Any]:
+def _told(asked: AskedRota, change: Change) -> dict[str, Any]:
     def at(seat: Any) -> dict[str, str] | None:
         if seat is None:
             return None
@@ -157,12 +157,12 @@ def _told(asked: Asked, change: Change) -> dict[str, Any]:
 
 
 @transaction.atomic
-def _keep_first(asked: Asked, result: dict[str, Any]) -> bool:
+def _keep_first(asked: AskedRota, result: dict[str, Any]) -> bool:
     """Where nothing was booked, and nobody has changed the rota meanwhile."""
     rota = Rota.objects.select_for_update().get(id=asked.rota.id)
     if rota.revision != asked.rota.revision or RotaBooking.objects.filter(rota=rota).exists():
         return False
-    services.write(Asked(rota), of_rows(result["bookings"]))
+    services.write(AskedRota(rota), of_rows(result["bookings"]))
     services.touched(rota)
     return True
 
@@ -175,7 +175,7 @@ def keep(user: User, rota_id: int, job_id: int) -> None:
     if job is None or job.id != job_id or "bookings" not in job.result:
         raise ConflictError("This plan is there no more; plan anew.")
     rota = services.lock(user, rota_id, job.result["revision"])
-    asked = Asked(rota)
+    asked = AskedRota(rota)
     rota.before = as_rows(kept_bookings(rota))
     services.write(asked, of_rows(job.result["bookings"]))
     services.touched(rota)

@@ -19,7 +19,7 @@ from edrix.errors import (
     NotFoundError,
     QuestionsError,
 )
-from edrix.rota.asked import Asked, Blocked, Kept, kept_bookings
+from edrix.rota.asked import AskedRota, Blocked, Kept, kept_bookings
 from edrix.rota.models import Rota as Rota
 from edrix.rota.models import RotaBooking, RotaSeat
 from edrix.rota.wish import LOCAL, RotaWish, checked, local, moment
@@ -49,7 +49,7 @@ class MissingPlace(NamedTuple):
 class Standing(NamedTuple):
     """A rota as it stands. says is why nothing can be planned of it yet, empty where it can."""
 
-    asked: Asked
+    asked: AskedRota
     bookings: list[Kept]
     broken: list[BrokenRule]
     missing: list[MissingPlace]
@@ -167,7 +167,7 @@ def _task_keys(wish: RotaWish) -> set[str]:
 
 def _require_known(rota: Rota, wish: RotaWish) -> None:
     """Stands are those that the class uses, or that the rota had before."""
-    asked = Asked(rota)
+    asked = AskedRota(rota)
     had = {place.stand for place in asked.wish.places}
     known = {None, *asked.stands, *had}
     strange = [place.name for place in wish.places if place.stand not in known]
@@ -204,7 +204,7 @@ def touched(rota: Rota) -> None:
 
 def standing(rota: Rota) -> Standing:
     """As it stands, judged by the core."""
-    asked = Asked(rota)
+    asked = AskedRota(rota)
     bookings = kept_bookings(rota)
     try:
         problem = asked.problem()
@@ -229,7 +229,7 @@ def standing(rota: Rota) -> Standing:
     )
 
 
-def judge(asked: Asked, problem: Problem, bookings: Sequence[Kept]) -> list[BrokenRule]:
+def judge(asked: AskedRota, problem: Problem, bookings: Sequence[Kept]) -> list[BrokenRule]:
     """What these bookings break. Groups that came with one too few have been, and stand."""
     in_core = asked.to_core(bookings)
     begun = [core for core in in_core if core.slot < asked.first and core.students]
@@ -243,7 +243,7 @@ def judge(asked: Asked, problem: Problem, bookings: Sequence[Kept]) -> list[Brok
     ]
 
 
-def _readable(says: str, asked: Asked) -> str:
+def _readable(says: str, asked: AskedRota) -> str:
     """Slots by day and time instead of their ids."""
     for slot in asked.wish.slots:
         says = says.replace(slot.start, slot_words(slot.start))
@@ -268,7 +268,7 @@ class BookingChange:
 
 
 def after_change(
-    asked: Asked, bookings: list[Kept], at: int | None, to: BookingChange
+    asked: AskedRota, bookings: list[Kept], at: int | None, to: BookingChange
 ) -> list[Kept]:
     """The bookings as they would be; at None books a new one. What stands where one is moved to
     changes places with it. Raises InvalidError, NotFoundError."""
@@ -303,7 +303,7 @@ def after_change(
     return sorted([*rest, moved], key=lambda one: (one.slot, one.place))
 
 
-def _require_there(asked: Asked, one: Kept) -> None:
+def _require_there(asked: AskedRota, one: Kept) -> None:
     wish = asked.wish
     known = {
         "slot": (one.slot, {slot.start for slot in wish.slots}),
@@ -323,12 +323,12 @@ def _require_there(asked: Asked, one: Kept) -> None:
 
 def try_change(user: User, rota_id: int, at: int | None, to: BookingChange) -> list[BrokenRule]:
     """What would be broken that is not now; nothing is kept."""
-    asked = Asked(get_rota(user, rota_id))
+    asked = AskedRota(get_rota(user, rota_id))
     before = kept_bookings(asked.rota)
     return _newly_broken(asked, before, after_change(asked, before, at, to))
 
 
-def _newly_broken(asked: Asked, before: list[Kept], after: list[Kept]) -> list[BrokenRule]:
+def _newly_broken(asked: AskedRota, before: list[Kept], after: list[Kept]) -> list[BrokenRule]:
     problem = asked.problem()
     was = {one.says for one in judge(asked, problem, before)}
     return [one for one in judge(asked, problem, after) if one.says not in was]
@@ -346,7 +346,7 @@ def change_booking(
 ) -> None:
     """Moves, books or takes out by hand. What breaks a rule is asked about first: the instructor
     may know better."""
-    asked = Asked(lock(user, rota_id, revision))
+    asked = AskedRota(lock(user, rota_id, revision))
     before = kept_bookings(asked.rota)
     after = after_change(asked, before, at, to)
     breaks = [] if confirmed else _newly_broken(asked, before, after)
@@ -359,7 +359,7 @@ def change_booking(
     touched(asked.rota)
 
 
-def write(asked: Asked, bookings: Iterable[Kept]) -> None:
+def write(asked: AskedRota, bookings: Iterable[Kept]) -> None:
     """These and no others."""
     RotaBooking.objects.filter(rota=asked.rota).delete()
     places = {place.key: place.stand for place in asked.wish.places}
@@ -405,7 +405,7 @@ def undo(user: User, rota_id: int, revision: int) -> None:
     rota = lock(user, rota_id, revision)
     if rota.before is None:
         raise ConflictError("There is no plan before this one.")
-    asked = Asked(rota)
+    asked = AskedRota(rota)
     now = as_rows(kept_bookings(rota))
     there = {(slot.start, place.key) for slot in asked.wish.slots for place in asked.wish.places}
     tasks, students = _task_keys(asked.wish), {one.id for one in asked.students}

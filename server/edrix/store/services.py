@@ -4,7 +4,7 @@ Every booking takes the row of its size under lock: when two people take the las
 of them is told that it is gone. What is held back for a valve is in the box, but not free.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import NamedTuple
@@ -14,6 +14,7 @@ from django.db.models import Count, QuerySet
 
 from edrix.accounts.models import User
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotFoundError
+from edrix.logbook import services as logbook
 from edrix.stands import hall
 from edrix.store.models import Held as Held
 from edrix.store.models import ShimMove, ShimSize
@@ -36,11 +37,12 @@ class Stock(NamedTuple):
 
     @property
     def free(self) -> int:
-        return self.shim.count - self.held
+        return max(0, self.shim.count - self.held)
 
     @property
     def short(self) -> int:
-        return max(0, self.shim.least - self.free)
+        """What a plan has promised a valve and is not there yet is to be ordered, too."""
+        return max(0, self.shim.least + self.held - self.shim.count)
 
 
 def store(user: User) -> list[Stock]:
@@ -239,6 +241,37 @@ def hold(user: User, shim_id: int, stand_id: int, valve: int, returns: Decimal |
     held = Held.objects.filter(shim=shim).count()
     if shim.count - held < 1:
         raise ConflictError(f"No shim of {shim.size_mm.normalize():f} mm is free any more.")
+    return _promise(user, shim, stand_id, valve, returns)
+
+
+def order_for(
+    user: User,
+    sizes: tuple[Decimal, Decimal],
+    stand_id: int,
+    valve: int,
+    returns: Decimal | None,
+) -> Held:
+    """Promises a valve a shim that is still to be bought, diameter and size: it is short from now
+    on. Raises ConflictError where the valve has one."""
+    diameter, size = sizes
+    box, _ = ShimSize.objects.get_or_create(diameter_mm=diameter, size_mm=size)
+    return _promise(user, _locked(box.id), stand_id, valve, returns)
+
+
+def require_unpromised(valves: Collection[tuple[int, int]]) -> None:
+    """Stands and valves. Raises ConflictError: a plan made again would promise them twice."""
+    stands = {stand_id for stand_id, _ in valves}
+    for held in Held.objects.filter(stand_id__in=stands).select_related("stand"):
+        if (held.stand_id, held.valve) in valves:
+            raise ConflictError(
+                f"A shim is held back for valve {held.valve} of {held.stand.name} already; fit it, "
+                "or let it go first."
+            )
+
+
+def _promise(
+    user: User, shim: ShimSize, stand_id: int, valve: int, returns: Decimal | None
+) -> Held:
     if Held.objects.filter(stand_id=stand_id, valve=valve).exists():
         raise ConflictError(
             f"A shim is held back for valve {valve} already; fit it, or let it go first."
@@ -267,19 +300,21 @@ def fitted(user: User, held_id: int, took_out: str = "") -> ShimMove:
     held = _held(held_id)
     stand_id, valve = held.stand_id, held.valve
     shim_id, diameter = held.shim_id, held.shim.diameter_mm
+    fitted_mm = held.shim.size_mm
     held.delete()
     move = _book(user, shim_id, -1, Why.FITTED, stand_id=stand_id, valve=valve)
     if took_out.strip():
         _, size = read_size(f"{diameter:f}", took_out)
         box, _ = ShimSize.objects.get_or_create(diameter_mm=diameter, size_mm=size)
         _book(user, box.id, 1, Why.BACK, stand_id=stand_id, valve=valve)
+    logbook.shim_fitted(user, held.stand, valve, fitted_mm)
     return move
 
 
 def _held(held_id: int) -> Held:
     held = (
         Held.objects.select_for_update(of=("self",))
-        .select_related("shim")
+        .select_related("shim", "stand")
         .filter(id=held_id)
         .first()
     )
@@ -291,4 +326,4 @@ def _held(held_id: int) -> Held:
 def free_by_size(diameter_mm: Decimal) -> Mapping[Decimal, tuple[int, int]]:
     """Size to (id, how many are free) of one diameter."""
     sizes = ShimSize.objects.filter(diameter_mm=diameter_mm).annotate(held_back=Count("held"))
-    return {shim.size_mm: (shim.id, shim.count - shim.held_back) for shim in sizes}
+    return {shim.size_mm: (shim.id, max(0, shim.count - shim.held_back)) for shim in sizes}

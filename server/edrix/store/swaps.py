@@ -108,11 +108,17 @@ def plan(user: User, diameter: str, typed: Sequence[TypedSeat]) -> StorePlan:
 
 @transaction.atomic
 def hold(user: User, diameter: str, typed: Sequence[TypedSeat]) -> StorePlan:
-    """Holds back what the plan takes from the store, all of it or nothing."""
+    """Holds back what the plan takes from the store, all of it or nothing; what it buys is short
+    from now on, and so on the order list."""
     made = plan(user, diameter, typed)
+    services.require_unpromised([(one.stand_id, one.valve) for one in typed])
+    diameter_mm, _ = services.read_size(diameter, "1")
     for move in made.moves:
+        seat = move.stand.id, move.valve, move.returns_mm
         if move.shim_id is not None:
-            services.hold(user, move.shim_id, move.stand.id, move.valve, move.returns_mm)
+            services.hold(user, move.shim_id, *seat)
+        elif move.source == "buy":
+            services.order_for(user, (diameter_mm, move.size_mm), *seat)
     return made
 
 

@@ -191,9 +191,14 @@ function Planned({ plan, pending, onHold }: PlannedProps) {
           ? "Nothing has to be bought."
           : `To buy: ${plan.buy_mm.map(size).join(", ")} mm.`}
       </p>
-      {fromStore > 0 && (
+      {fromStore + plan.buy_mm.length > 0 && (
         <Button type="primary" loading={pending} onClick={onHold}>
-          Hold {fromStore} back in the store
+          {[
+            fromStore > 0 && `Hold ${fromStore} back in the store`,
+            plan.buy_mm.length > 0 && `put ${plan.buy_mm.length} on the order list`,
+          ]
+            .filter(Boolean)
+            .join(", ")}
         </Button>
       )}
     </section>
