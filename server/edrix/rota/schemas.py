@@ -9,7 +9,7 @@ from pydantic import Field
 from edrix.jobs.services import Job
 from edrix.rota import services
 from edrix.rota.asked import Kept
-from edrix.rota.services import BookingChange, Standing
+from edrix.rota.services import BookingChange, RotaStanding
 from edrix.rota.wish import RotaWish
 from edrix.shapes import In
 
@@ -86,7 +86,7 @@ class BlockedOut(Schema):
     why: str
 
 
-class Seen(Schema):
+class SeatSeen(Schema):
     slot: str
     place: str
 
@@ -94,8 +94,8 @@ class Seen(Schema):
 class ChangeOut(Schema):
     student: int
     task: str
-    was: Seen | None
-    now: Seen | None
+    was: SeatSeen | None
+    now: SeatSeen | None
 
 
 class PlanningOut(Schema):
@@ -163,7 +163,7 @@ class RotaOut(Schema):
     planning: PlanningOut | None
 
     @staticmethod
-    def of(rota: services.Rota, found: Standing, job: Job | None) -> dict[str, Any]:
+    def of(rota: services.Rota, found: RotaStanding, job: Job | None) -> dict[str, Any]:
         asked = found.asked
         people = {
             name: [{"id": one.id, "name": one.display_name} for one in some]

@@ -46,7 +46,7 @@ class MissingPlace(NamedTuple):
     helps: str
 
 
-class Standing(NamedTuple):
+class RotaStanding(NamedTuple):
     """A rota as it stands. says is why nothing can be planned of it yet, empty where it can."""
 
     asked: AskedRota
@@ -202,18 +202,18 @@ def touched(rota: Rota) -> None:
     rota.save()
 
 
-def standing(rota: Rota) -> Standing:
+def standing(rota: Rota) -> RotaStanding:
     """As it stands, judged by the core."""
     asked = AskedRota(rota)
     bookings = kept_bookings(rota)
     try:
         problem = asked.problem()
     except InvalidError as refusal:
-        return Standing(asked, bookings, [], [], 0, asked.blocked, str(refusal))
+        return RotaStanding(asked, bookings, [], [], 0, asked.blocked, str(refusal))
     in_core = asked.to_core(bookings)
     judged = judge(asked, problem, bookings)
     missing = why_missing(problem.fixing((), (), asked.first), in_core) if bookings else []
-    return Standing(
+    return RotaStanding(
         asked,
         bookings,
         judged,

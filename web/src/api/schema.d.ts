@@ -7282,8 +7282,8 @@ export interface components {
             student: number;
             /** Task */
             task: string;
-            was: components["schemas"]["Seen"] | null;
-            now: components["schemas"]["Seen"] | null;
+            was: components["schemas"]["SeatSeen"] | null;
+            now: components["schemas"]["SeatSeen"] | null;
         };
         /** MissingOut */
         MissingOut: {
@@ -7437,8 +7437,8 @@ export interface components {
             /** Apart */
             apart?: number[][];
         };
-        /** Seen */
-        Seen: {
+        /** SeatSeen */
+        SeatSeen: {
             /** Slot */
             slot: string;
             /** Place */
