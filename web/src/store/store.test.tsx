@@ -106,7 +106,9 @@ describe("the store", () => {
     await userEvent.click(screen.getByRole("button", { name: "Plan 1 valves" }));
     expect(await screen.findByText("from the store")).toBeTruthy();
     expect(screen.getByText("To buy: 2.60 mm.")).toBeTruthy();
-    await userEvent.click(screen.getByRole("button", { name: "Hold 1 back in the store, put 1 on the order list" }));
+    await userEvent.click(
+      screen.getByRole("button", { name: "Hold 1 back in the store, put 1 on the order list" }),
+    );
     await waitFor(() => expect(calls.some((call) => call.path === "/api/store/hold")).toBe(true));
     expect(calls.find((call) => call.path === "/api/store/hold")?.body).toEqual({
       diameter: "29",
