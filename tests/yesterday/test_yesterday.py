@@ -1,7 +1,7 @@
 """Yesterday's data comes along: the version before said this, and so do we.
 
-`part-8.sql.gz` is the demo school as the version before kept it, with practice runs played on it;
-`part-8.said.json.gz` is what that version said of it; `part-8.class.zip` is a class as that version
+`part-9.sql.gz` is the demo school as the version before kept it, with practice runs played on it;
+`part-9.said.json.gz` is what that version said of it; `part-9.class.zip` is a class as that version
 wrote it out. README.md tells how they are made again.
 """
 
@@ -21,7 +21,7 @@ from tests.yesterday.say import everything
 from valvetrain.practice import PRACTICE_VERSION
 
 HERE = Path(__file__).parent
-VERSION = "part-8"
+VERSION = "part-9"
 STORED = {"says", "student_says", "instructor_says"}
 """Sentences of marks and events are stored: they stay to the letter."""
 
@@ -65,7 +65,20 @@ def say(environment, *arguments):
     return json.loads(run(program, env=environment, cwd=ROOT).splitlines()[-1])
 
 
-@pytest.mark.parametrize("what", ["hand_ins", "own", "boards", "findings", "studies", "progress"])
+@pytest.mark.parametrize(
+    "what",
+    [
+        "hand_ins",
+        "own",
+        "boards",
+        "findings",
+        "studies",
+        "progress",
+        "logs",
+        "store",
+        "rotas",
+    ],
+)
 def test_marks_grades_findings_and_progress_are_what_they_were(said, now, what):
     assert differences(of_both(said[what]), of_both(as_before(now[what]))) == []
 
