@@ -48,6 +48,8 @@ def stand_rows(browser: Browser, server: DemoServer) -> Iterator[tuple[str, str,
         (f"trend of a log of {ENTRIES:,} entries, asked for", "/api/stands/1/trend"),
     ):
         yield what, f"{_median_ms(page, path):.0f} ms", "300 ms"
+    rota_ms = _median_ms(page, "/api/rotas/1")
+    yield "a rota as it stands, 10 students, asked for", f"{rota_ms:.0f} ms", ""
     cookies = {one["name"]: one["value"] for one in page.context.cookies()}
     booked = _bookings_ms(server.url, cookies)
     what = f"shim booking, {AT_ONCE} at once, the median of them"
