@@ -79,6 +79,11 @@ TABLE: list[Any] = [
         (401, 201, 201, 403, 403, 403),
     ),
     (
+        "print a counting sheet",
+        ("GET", lambda _: "/api/store/count.pdf", lambda _: None),
+        (401, 200, 200, 403, 403, 403),
+    ),
+    (
         "take the order list",
         ("GET", lambda _: "/api/store/order.csv", lambda _: None),
         (401, 200, 200, 403, 403, 403),

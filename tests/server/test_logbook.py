@@ -267,6 +267,17 @@ class TestFiles:
         found = log.tove.get(address).json()["entries"]
         assert {(g["valve"], g["found_mm"]) for e in found for g in e["gaps"]} == before
 
+    def test_what_was_corrected_comes_back_once_and_cold_stays_cold(self, school, log):
+        wrong = log.write(gaps=[{"valve": 1, "found": "0.61"}], cold=True).json()
+        log.write(gaps=[{"valve": 1, "found": "0.31"}], cold=True, corrects=wrong["id"])
+        out = log.tove.get(f"{log.address}.csv").content
+        other = stands.create_stand(school.tove, school.class_a, "Stand 8", school.engine_id)
+        address = f"/api/stands/{other.id}/log"
+        worked(log.tove, log.tove.send_file(f"{address}/file", out, "log.csv"))
+        found = log.tove.get(address).json()["entries"]
+        read = [(float(g["found_mm"]), e["cold"]) for e in found for g in e["gaps"]]
+        assert [one for one in read if one[0] in (0.31, 0.61)] == [(0.31, True)]
+
     def test_what_was_typed_in_thou_goes_out_in_thou(self, school, log):
         log.file([("day", "meter", "valve", "found", "left", "unit"),
                   ("2025-03-01", "10", 1, "11.5", "14", "thou")])  # fmt: skip

@@ -40,6 +40,8 @@ COLUMNS: dict[str, tuple[str, ...]] = {
     "what": ("what", "kind"),
     "by": ("by", "who", "by whom"),
     "note": ("note", "notes", "remark"),
+    "cold": ("cold", "engine"),
+    "corrected": ("corrected",),
 }
 """What a column may be called. Common practice."""
 KIND = "log-in"
@@ -123,6 +125,7 @@ class _Group(NamedTuple):
     row: int
     at: datetime
     gaps: list[TypedLogGap]
+    cold: bool | None
 
 
 _Key = tuple[str, str, str, str, str]
@@ -134,6 +137,9 @@ def _groups(
     groups: dict[_Key, _Group] = {}
     for number, row in enumerate(rows[1:], start=2):
         cell = {name: row[place].strip() if place < len(row) else "" for name, place in at.items()}
+        if cell.get("corrected", "").lower() == "yes":
+            # A later entry of the same file stands in its place.
+            continue
         moment = _moment(cell["day"])
         if moment is None:
             wanted = "give a day like 2030-11-26, or 2030-11-26 14:30"
@@ -145,7 +151,8 @@ def _groups(
             continue
         what, by, note = (cell.get(name, "") for name in ("what", "by", "note"))
         key = (cell["day"], cell["meter"], what, by, note)
-        group = groups.setdefault(key, _Group(number, moment, []))
+        cold = {"cold": True, "warm": False}.get(cell.get("cold", "").lower())
+        group = groups.setdefault(key, _Group(number, moment, [], cold))
         if not is_valve:
             # A row without a valve: what was done, in words.
             continue
@@ -183,7 +190,13 @@ def _entries(
         adjusted = any(gap.left for gap in group.gaps)
         kind = what if what in WRITTEN else "adjusted" if adjusted else "measured"
         typed = TypedEntry(
-            kind, group.at, meter, by=by, note=note or "From the log of before.", gaps=group.gaps
+            kind,
+            group.at,
+            meter,
+            cold=group.cold,
+            by=by,
+            note=note or "From the log of before.",
+            gaps=group.gaps,
         )
         try:
             entry, gaps = read_entry(user, stand, typed, known)

@@ -47,3 +47,25 @@ def _rows(short: list[Stock]) -> Iterator[list[Any]]:
             shim.least,
             shim.place,
         ]
+
+
+def counting_sheet(user: User) -> Made:
+    """To write on beside the drawers, in the order in which they lie. What is booked is left out:
+    who knows the figure counts to it (common practice)."""
+    stocks = sorted(
+        store.store(user),
+        key=lambda stock: (stock.shim.place, stock.shim.diameter_mm, stock.shim.size_mm),
+    )
+    rows = [
+        [stock.shim.place, f"{stock.shim.size_mm}", f"{stock.shim.diameter_mm}", "", ""]
+        for stock in stocks
+    ]
+    heading = ["Place", "Size, mm", "Across, mm", "Counted", "By micrometer it is"]
+    widths = [46 * mm, 28 * mm, 28 * mm, 28 * mm, 40 * mm]
+    story = [
+        text("Shims to count", TITLE),
+        text(f"{clock.day(timezone.now())}. Counted by: ______________________", SMALL),
+        Spacer(0, 8),
+        grid([heading, *rows], widths) if rows else text("The store is empty."),
+    ]
+    return Made("shims-to-count.pdf", PDF, document("Shims to count", story))

@@ -21,3 +21,12 @@ def get_order_list(request: HttpRequest, kind: Literal["csv", "pdf"]) -> HttpRes
     how = "inline" if kind == "pdf" else "attachment"
     response["Content-Disposition"] = f'{how}; filename="{made.name}"'
     return response
+
+
+@router.get("/store/count.pdf", response={200: str, **REFUSALS}, operation_id="getCountingSheet")
+def get_counting_sheet(request: HttpRequest) -> HttpResponse:
+    """To count the boxes with, in the order in which they lie."""
+    made = orders.counting_sheet(user_of(request))
+    response = HttpResponse(made.body, content_type=made.content_type)
+    response["Content-Disposition"] = f'inline; filename="{made.name}"'
+    return response

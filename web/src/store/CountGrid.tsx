@@ -75,6 +75,11 @@ export function CountGrid({ open, sizes, onClose }: Props) {
             />
           </label>
         ))}
+        <p>
+          <a href="/api/store/count.pdf" target="_blank" rel="noreferrer">
+            Print a counting sheet
+          </a>
+        </p>
         <Problem error={save.error} />
         <PanelWays
           does={`Keep ${counted} counted`}
