@@ -111,10 +111,6 @@ def problem_of(refusal: ServiceError) -> dict[str, Any]:
     return problem(STATUS[type(refusal)], str(refusal), faults, confirm=asks)
 
 
-def our_fault() -> dict[str, Any]:
-    return problem(500, OUR_FAULT)
-
-
 def problem_response(
     status: int, detail: str, faults: list[FieldFault] | None = None
 ) -> JsonResponse:

@@ -3,18 +3,22 @@
 import csv
 import io
 import json
+import threading
 import time
 import zipfile
 
 import openpyxl
 import pytest
+from django.db import connection
 
 from edrix.classes import roll
+from edrix.jobs import services as jobs
+from edrix.jobs.models import Job
 from edrix.marking import handing_in
 from edrix.marking.models import Marking
 from edrix.sheets.models import HandIn, Reading
 from edrix.stands import services as stands
-from tests.server.conftest import right_lines, tick_the_lists
+from tests.server.conftest import right_lines, tick_the_lists, worked
 
 HEAD = "student,valve,reading,unit,crank_deg,verdict\n"
 
@@ -34,10 +38,9 @@ def look(browsers, school, data, who="instructor"):
 def take(browsers, school, data, digest):
     data = data.encode() if isinstance(data, str) else data
     path = f"/api/sheets/{school.sheet.id}/import"
-    answer = browsers["instructor"].send_file(path, data, digest=digest)
-    if answer.streaming:
-        answer.steps = [json.loads(line) for line in answer.getvalue().splitlines()]
-    return answer
+    return worked(
+        browsers["instructor"], browsers["instructor"].send_file(path, data, digest=digest)
+    )
 
 
 def told(answer):
@@ -56,9 +59,8 @@ def test_a_file_is_shown_and_then_taken_in_and_marked(school, browsers):
     assert (seen["rows"], seen["refused_rows"], seen["takes"]) == (16, 0, 2)
     assert not HandIn.objects.exists()
     answer = take(browsers, school, data, seen["digest"])
-    assert answer.status_code == 200
-    assert [(step["done"], step["of"]) for step in answer.steps] == [(16, 16), (16, 16)]
-    assert answer.steps[-1]["taken"] == seen
+    assert answer.status_code == 201
+    assert answer.json() == {"takes": 2}
     board = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/board").json()
     assert {row["points"] for row in board["rows"]} == {24}
     made = HandIn.objects.get(student=school.ines)
@@ -119,7 +121,7 @@ def test_nothing_of_a_student_is_taken_while_a_row_is_refused(school, browsers):
     left = {row["student"]: row["left_out"] for row in seen["students"]}
     assert left["Ines Falkner"] is None
     assert left["Bo Hallgrim"].startswith("a row is refused")
-    assert take(browsers, school, data, seen["digest"]).steps[-1]["taken"]["takes"] == 1
+    assert take(browsers, school, data, seen["digest"]).json() == {"takes": 1}
     assert [made.student for made in HandIn.objects.all()] == [school.ines]
 
 
@@ -141,7 +143,7 @@ def test_what_changed_since_the_look_is_refused(school, browsers):
         {"lines": right_lines(), "request_key": "first-click", "confirmed": True},
     )
     answer = take(browsers, school, data, seen["digest"])
-    assert answer.status_code == 409
+    assert answer.status_code == 422
     assert "has changed since you looked" in answer.json()["detail"]
     assert HandIn.objects.count() == 1
     again = look(browsers, school, data).json()
@@ -150,25 +152,34 @@ def test_what_changed_since_the_look_is_refused(school, browsers):
 
 
 @pytest.mark.django_db(transaction=True)
-def test_who_hangs_up_takes_nothing_in(school, browsers, monkeypatch):
-    """The connection is cut after the first students are in: the transaction is undone."""
+def test_progress_is_seen_on_the_way_and_who_stops_takes_nothing_in(school, browsers, monkeypatch):
+    """Nobody else sees the first students before all are in; but how far it is, everybody."""
     monkeypatch.setattr(handing_in, "SHEETS_AT_ONCE", 1)
+    monkeypatch.setattr(jobs, "LOOK_S", 0)
     data = HEAD + rows_of() + rows_of("Bo Hallgrim")
     digest = look(browsers, school, data).json()["digest"]
-    path = f"/api/sheets/{school.sheet.id}/import"
-    answer = browsers["instructor"].send_file(path, data.encode(), digest=digest)
-    first = json.loads(next(answer.streaming_content))
-    assert (first["done"], first["of"]) == (8, 16)
-    answer.close()
+    seen = []
+    real = jobs.Working.tell_meanwhile
+
+    def told(working, **progress):
+        real(working, **progress)
+        seen.append(Job.objects.get(id=working.job.id).progress)
+        Job.objects.filter(id=working.job.id).update(stop_asked=True)
+
+    monkeypatch.setattr(jobs.Working, "tell_meanwhile", told)
+    answer = take(browsers, school, data, digest)
+    assert seen == [{"done": 8, "of": 16}]
+    assert answer.status_code == 422
+    assert "nothing was taken in" in answer.json()["detail"]
     assert not HandIn.objects.exists()
 
 
-def test_a_fault_of_ours_is_told_on_a_line(school, browsers, monkeypatch):
+def test_a_fault_of_ours_is_told(school, browsers, monkeypatch):
     data = HEAD + rows_of()
     digest = look(browsers, school, data).json()["digest"]
     monkeypatch.setattr(handing_in, "Markers", lambda *_: 1 / 0)
-    (step,) = take(browsers, school, data, digest).steps
-    assert step["problem"]["status"] == 500
+    answer = take(browsers, school, data, digest)
+    assert "nothing was changed" in answer.json()["detail"]
     assert not HandIn.objects.exists()
 
 
@@ -179,15 +190,20 @@ def test_all_or_nothing_where_somebody_is_quicker(school, browsers, monkeypatch)
     seen = look(browsers, school, data).json()
     real = handing_in.take
 
-    def slow(sheet, brought):
+    def quicker(sheet):
         HandIn.objects.create(sheet=sheet, student=school.bo, request_key="quicker", key=sheet.key)
+        connection.close()
+
+    def slow(sheet, brought):
+        elsewhere = threading.Thread(target=quicker, args=(sheet,))
+        elsewhere.start()
+        elsewhere.join()
         yield from real(sheet, brought)
 
     monkeypatch.setattr(handing_in, "take", slow)
-    (step,) = take(browsers, school, data, seen["digest"]).steps
-    assert step["taken"] is None
-    assert step["problem"]["status"] == 409
-    assert "nothing was taken in" in step["problem"]["detail"]
+    answer = take(browsers, school, data, seen["digest"])
+    assert answer.status_code == 422
+    assert "nothing was taken in" in answer.json()["detail"]
     assert not Reading.objects.exists()
     assert HandIn.objects.count() == 1
 

@@ -63,6 +63,25 @@ def test_a_killed_worker_leaves_it_to_the_next_but_not_for_ever(school, work):
     assert "ended 3 times" in job.says
 
 
+def test_who_is_killed_just_after_it_was_kept_does_it_once(school, work):
+    class Killed(BaseException):
+        """As the end of a process."""
+
+    def dies(working):
+        with transaction.atomic():
+            working.finish(jobs.Done({"kept": 1}))
+        raise Killed
+
+    job = jobs.ask(school.tove, "test")
+    work(dies)
+    with pytest.raises(Killed):
+        jobs.run(job.id)
+    work(lambda _: pytest.fail("done twice"))
+    jobs.run(job.id)
+    job.refresh_from_db()
+    assert (job.state, job.result) == ("done", {"kept": 1})
+
+
 def test_a_refusal_and_a_fault_are_said_in_words(school, work, caplog):
     def refuses(_working):
         raise InvalidError("It is bent.", [FieldFault("file", "is bent")])

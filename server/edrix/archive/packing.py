@@ -32,4 +32,5 @@ def pack(working: Working) -> Done:
 
 @transaction.atomic
 def bring(working: Working) -> Done:
-    return Done({"class_id": services.read_archive(working.asked_by, working.file)})
+    class_id = services.read_archive(working.asked_by, working.file)
+    return working.finish(Done({"class_id": class_id}))

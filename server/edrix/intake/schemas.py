@@ -7,7 +7,6 @@ from pydantic import Field
 
 from edrix.intake.columns import FileColumn
 from edrix.intake.services import Comer, Preview
-from edrix.problems import Problem
 from edrix.shapes import In
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.schemas import MOST_LINES
@@ -92,16 +91,6 @@ class ImportPreviewOut(Schema):
             "takes": len(seen.taken),
             "digest": seen.digest,
         }
-
-
-class TakeInStep(Schema):
-    """One line of the answer while a file is taken in: readings done so far, then, on the last
-    line, what was taken, or the problem that undid all of it."""
-
-    done: int
-    of: int
-    taken: ImportPreviewOut | None = None
-    problem: Problem | None = None
 
 
 class PaperSheetIn(In):

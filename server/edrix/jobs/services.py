@@ -6,13 +6,14 @@ worker was killed: what a room does in one must bear that.
 """
 
 import logging
+import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import timedelta
 from typing import Any
 
-from django.db import transaction
+from django.db import connections, transaction
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
@@ -40,6 +41,10 @@ class Done:
     file: bytes | None = None
     file_name: str = ""
 
+    def fields(self) -> dict[str, Any]:
+        """As a job keeps them."""
+        return {"result": self.result, "file_out": self.file, "file_name": self.file_name}
+
 
 class Working:
     """A job in hand."""
@@ -47,8 +52,9 @@ class Working:
     def __init__(self, job: Job):
         self.job = job
         self.given: dict[str, Any] = job.given
-        self._looked = time.monotonic()
+        self._looked = self._told = time.monotonic()
         self._stop = job.stop_asked
+        self.is_finished = False
 
     @property
     def file(self) -> bytes:
@@ -59,8 +65,25 @@ class Working:
         return self.job.asked_by
 
     def tell(self, **progress: Any) -> None:
-        """Progress as the page shows it; outside any transaction, so that it is seen at once."""
+        """Progress as the page shows it, for work outside any transaction: it is seen at once."""
         Job.objects.filter(id=self.job.id).update(progress=progress)
+
+    def tell_meanwhile(self, **progress: Any) -> None:
+        """The same from within a transaction, whose end nobody would see it before: said on a
+        connection of its own, and not oftener than somebody looks."""
+        if time.monotonic() - self._told < LOOK_S:
+            return
+        self._told = time.monotonic()
+        teller = threading.Thread(target=_tell_apart, args=(self.job.id, progress))
+        teller.start()
+        teller.join()
+
+    def finish(self, done: "Done") -> "Done":
+        """Said in the transaction of the work itself: whoever is killed just after it has been
+        kept does not do it twice."""
+        self.is_finished = True
+        _end(self.job, Job.State.DONE, **done.fields())
+        return done
 
     def is_stopped(self) -> bool:
         """Whether somebody asked to stop; asks the database now and then only."""
@@ -137,8 +160,9 @@ def run(job_id: int) -> None:
     job = _begin(job_id)
     if job is None:
         return
+    working = Working(job)
     try:
-        done = _WORKS[job.kind](Working(job))
+        done = _WORKS[job.kind](working)
     except InvalidError as refusal:
         faults = [{"path": one.path, "problem": one.problem} for one in refusal.faults]
         _end(job, Job.State.FAILED, says=str(refusal), faults=faults)
@@ -152,14 +176,10 @@ def run(job_id: int) -> None:
             says="Something went wrong in Edrix; nothing was changed. The worker's log says what.",
         )
     else:
+        if working.is_finished:
+            return
         stopped = Job.objects.filter(id=job.id, stop_asked=True).exists()
-        _end(
-            job,
-            Job.State.STOPPED if stopped else Job.State.DONE,
-            result=done.result,
-            file_out=done.file,
-            file_name=done.file_name,
-        )
+        _end(job, Job.State.STOPPED if stopped else Job.State.DONE, **done.fields())
 
 
 @transaction.atomic
@@ -185,6 +205,13 @@ def _end(job: Job, state: Job.State, **fields: Any) -> None:
     Job.objects.filter(id=job.id).update(
         state=state, ended_at=timezone.now(), file_in=None, **fields
     )
+
+
+def _tell_apart(job_id: int, progress: dict[str, Any]) -> None:
+    try:
+        Job.objects.filter(id=job_id).update(progress=progress)
+    finally:
+        connections.close_all()
 
 
 def clean_up() -> None:

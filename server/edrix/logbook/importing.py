@@ -77,8 +77,10 @@ def ask(user: User, stand_id: int, data: bytes) -> Job:
     return jobs.ask(user, KIND, about=f"stand {stand_id}", given={"stand": stand_id}, file=data)
 
 
+@transaction.atomic
 def work(working: Working) -> Done:
-    return Done({"entries": take(working.asked_by, working.given["stand"], working.file)})
+    entries = take(working.asked_by, working.given["stand"], working.file)
+    return working.finish(Done({"entries": entries}))
 
 
 @transaction.atomic

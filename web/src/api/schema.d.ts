@@ -2044,8 +2044,8 @@ export interface paths {
         put?: never;
         /**
          * Take In
-         * @description Takes in what the preview with this digest showed, or refuses. The answer is one JSON object
-         *     a line (NDJSON), a line each time that some more are in; whoever hangs up takes nothing in.
+         * @description A worker takes in what the preview with this digest showed, all of it or nothing; the job
+         *     tells how many readings are in, and its result how many sheets.
          */
         post: operations["takeIn"];
         delete?: never;
@@ -6921,19 +6921,6 @@ export interface components {
             who: string;
             /** Problems */
             problems: string[];
-        };
-        /**
-         * TakeInStep
-         * @description One line of the answer while a file is taken in: readings done so far, then, on the last
-         *     line, what was taken, or the problem that undid all of it.
-         */
-        TakeInStep: {
-            /** Done */
-            done: number;
-            /** Of */
-            of: number;
-            taken?: components["schemas"]["ImportPreviewOut"] | null;
-            problem?: components["schemas"]["Problem"] | null;
         };
         /** PaperOut */
         PaperOut: {
@@ -14633,13 +14620,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description OK */
-            200: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakeInStep"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */

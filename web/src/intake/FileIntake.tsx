@@ -8,7 +8,7 @@ import { useFile } from "./useFile";
 
 export function FileIntake({ board }: { board: Schemas["BoardOut"] }) {
   const { file, far, look, take, choose } = useFile(board.id);
-  if (take.isSuccess) return <Taken count={take.data.takes} sheetId={board.id} />;
+  if (take.isSuccess) return <Taken count={take.data} sheetId={board.id} />;
   return (
     <>
       <Upload.Dragger
@@ -57,10 +57,12 @@ function Far({ done, of }: { done: number; of: number }) {
   return (
     <section className="card seen" aria-label="Taking in">
       <p role="status">
-        {done} of {of} readings marked and taken in
+        {of === 0 ? "The file is being read…" : `${done} of ${of} readings marked and taken in`}
       </p>
       <Progress percent={share} aria-label="Taking in" status="active" />
-      <p className="soft">All of the file is taken in, or none of it. Keep this page open.</p>
+      <p className="soft">
+        All of the file is taken in, or none of it. You may leave this page; the board shows it.
+      </p>
     </section>
   );
 }

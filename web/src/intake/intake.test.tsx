@@ -84,6 +84,13 @@ function open(handler: Handler, way = "file"): Call[] {
   return calls;
 }
 
+/** A worker's job as it is asked for, and as it is found to be at the first look. */
+function jobOf(call: Call, then: object) {
+  const job = { id: 7, state: "waiting", progress: {}, result: {}, says: "", faults: [] };
+  if (call.path.endsWith("/import")) return { status: 202, body: { ...job, is_over: false } };
+  return call.path === "/api/jobs/7" ? { body: { ...job, is_over: true, ...then } } : undefined;
+}
+
 async function choose() {
   await screen.findByText(/Choose a/);
   // antd hides the file field of its drop zone from view, and from the names of things.
@@ -96,9 +103,7 @@ describe("a file of readings", () => {
     const calls = open((call) =>
       call.path.endsWith("/preview")
         ? { body: SEEN }
-        : call.path.endsWith("/import")
-          ? { body: { done: 2, of: 2, taken: SEEN, problem: null } }
-          : undefined,
+        : jobOf(call, { state: "done", result: { takes: 1 } }),
     );
     await choose();
     await screen.findByText("in.csv: 5 rows, 3 refused");
@@ -137,13 +142,10 @@ describe("a file of readings", () => {
   });
 
   it("says what undid all of it on the way", async () => {
-    const undone = problem(409, "Bo has handed in by now.");
     open((call) =>
       call.path.endsWith("/preview")
         ? { body: SEEN }
-        : call.path.endsWith("/import")
-          ? { body: { done: 1, of: 2, taken: null, problem: undone } }
-          : undefined,
+        : jobOf(call, { state: "failed", says: "Bo has handed in by now." }),
     );
     await choose();
     await userEvent.click(await screen.findByRole("button", { name: /Take in 1/ }));
@@ -151,17 +153,15 @@ describe("a file of readings", () => {
     expect(screen.getByRole("button", { name: /Take in 1/ })).toBeTruthy();
   });
 
-  it("says that nothing was taken in when the answer breaks off", async () => {
+  it("shows how far it is", async () => {
     open((call) =>
       call.path.endsWith("/preview")
         ? { body: SEEN }
-        : call.path.endsWith("/import")
-          ? { body: { done: 1, of: 2, taken: null, problem: null } }
-          : undefined,
+        : jobOf(call, { is_over: false, progress: { done: 8, of: 16 } }),
     );
     await choose();
     await userEvent.click(await screen.findByRole("button", { name: /Take in 1/ }));
-    await screen.findByText(/broke off before all was in, so nothing was taken in/);
+    await screen.findByText("8 of 16 readings marked and taken in");
   });
 
   it("says when the class changed after the look", async () => {

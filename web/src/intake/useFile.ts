@@ -2,8 +2,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
+import { finished } from "../api/jobs";
 import { keys } from "../api/keys";
-import { outcomeOf } from "../api/steps";
 
 export type Preview = Schemas["ImportPreviewOut"];
 type Far = { done: number; of: number };
@@ -25,17 +25,17 @@ export function useFile(sheetId: number) {
   });
   const take = useMutation({
     mutationFn: async ({ chosen, digest }: { chosen: File; digest: string }) => {
-      const steps = await unwrap(
+      const asked = await unwrap(
         api.POST("/api/sheets/{sheet_id}/import", {
           params,
           body: { file: chosen.name, digest },
           bodySerializer: () => form(chosen, digest),
-          parseAs: "stream",
         }),
       );
-      return outcomeOf<Preview>(steps as ReadableStream<Uint8Array>, (done, of) =>
-        setFar({ done, of }),
+      const { result } = await finished(asked, ({ progress }) =>
+        setFar({ done: Number(progress.done ?? 0), of: Number(progress.of ?? 0) }),
       );
+      return Number(result.takes);
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: keys.sheet(sheetId) }),
   });
