@@ -6,7 +6,7 @@ from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django.utils import timezone
 
-LATER = {"stands", "logbook", "store"}
+LATER = {"stands", "logbook", "store", "rota"}
 
 
 def to_the_newest():

@@ -18,7 +18,7 @@ describe("one's own account", () => {
     expect(screen.getByRole("heading", { name: "Ines Falkner" })).toBeTruthy();
     await change();
     await screen.findByText("Changed. Use the new one from now on.");
-    expect(calls[0]).toMatchObject({
+    expect(calls.find((call) => call.method === "PUT")).toMatchObject({
       method: "PUT",
       path: "/api/me/passcode",
       body: { current: "945s-nwxp", new: "seven geese" },
@@ -42,5 +42,24 @@ describe("one's own account", () => {
     expect(field.type).toBe("password");
     await userEvent.click(screen.getByLabelText("Show what I type"));
     expect(field.type).toBe("text");
+  });
+});
+
+describe("one's own calendar", () => {
+  it("has an address that is told once, and can be made anew", async () => {
+    let made = 0;
+    const calls = serve((call) => {
+      if (call.path === "/api/my/rota") return { body: { bookings: [], feed_since: null } };
+      if (call.method !== "POST") return { status: 204 };
+      made += 1;
+      return { status: 201, body: { address: `http://edrix/api/calendar/secret-${made}.ics` } };
+    });
+    show(<MePage />);
+    await userEvent.click(await screen.findByRole("button", { name: "Make an address" }));
+    expect(await screen.findByText(/secret-1\.ics/)).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: /address$/ }));
+    expect(await screen.findByText(/secret-2\.ics/)).toBeTruthy();
+    expect(screen.queryByText(/secret-1\.ics/)).toBeNull();
+    expect(calls.filter((call) => call.method === "POST")).toHaveLength(2);
   });
 });

@@ -214,12 +214,14 @@ describe("the list of sheets", () => {
     away: false,
     own_runs: [{ id: 3, attempt: 1, step: 9, ended_at: "2026-11-25T09:00:00Z", outcome: "ticks" }],
   };
+  const noRota = (path: string) =>
+    path === "/api/my/rota" ? { body: { bookings: [], feed_since: null } } : undefined;
   /** Answers of the sheets' list as given, one class, and what is practised in it. */
   const answers = (sheets: () => { status?: number; body: unknown }, practised: object[] = []) =>
     serve((call) => {
       if (call.path === "/api/work") return sheets();
       if (call.path === "/api/classes") return { body: [{ id: 1, name: "Class A" }] };
-      return { body: practised };
+      return noRota(call.path) ?? { body: practised };
     });
 
   it("tells what is to do and what was earned", async () => {
@@ -253,6 +255,33 @@ describe("the list of sheets", () => {
     expect(titles()).not.toContain("Over 5");
     await userEvent.click(screen.getByRole("button", { name: "3 earlier ones" }));
     expect(titles()).toContain("Over 5");
+  });
+
+  it("tells where to be, on what and with whom", async () => {
+    const booking = {
+      class_name: "Class A",
+      starts_at: "2026-12-07T08:00:00Z",
+      ends_at: "2026-12-07T09:45:00Z",
+      place: "Stand 3",
+      task: "Cold clearances",
+      kind: "sheet",
+      of: 5,
+      others: ["Bo"],
+    };
+    const later = { ...booking, starts_at: "2026-12-08T08:00:00Z", others: [], of: null };
+    const more = [9, 10].map((n) => ({ ...later, starts_at: `2026-12-${n}T08:00:00Z` }));
+    serve((call) =>
+      call.path === "/api/my/rota"
+        ? { body: { bookings: [booking, later, ...more], feed_since: null } }
+        : { body: [] },
+    );
+    show(<WorkPage />);
+    const week = await screen.findByRole("region", { name: "My rota" });
+    expect(within(week).getAllByRole("listitem")).toHaveLength(3);
+    expect(within(week).getByText(/, with Bo/)).toBeTruthy();
+    const link = within(week).getByRole("link", { name: "Cold clearances" });
+    expect(link.getAttribute("href")).toBe("/sheet/5");
+    expect(within(week).getByText(/1 more follow/)).toBeTruthy();
   });
 
   it("is not silent when it is empty", async () => {
@@ -294,7 +323,7 @@ describe("the list of sheets", () => {
     serve((call) =>
       call.path === "/api/work"
         ? { body: [row] }
-        : { status: 500, body: problem(500, "Our fault.") },
+        : (noRota(call.path) ?? { status: 500, body: problem(500, "Our fault.") }),
     );
     show(<WorkPage />);
     expect(await screen.findByText("Our fault.")).toBeTruthy();
