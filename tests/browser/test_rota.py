@@ -143,10 +143,3 @@ def test_what_is_not_saved_is_kept_and_a_plan_waits_for_it(page_as):
     expect(page.get_by_role("button", name="Plan all of it anew")).to_be_disabled()
     page.get_by_role("button", name="Discard").click()
     expect(page.get_by_role("button", name="Plan all of it anew")).to_be_enabled()
-
-
-def test_a_class_is_packed_by_a_worker(page_as):
-    page = page_as("tove", "/classes/1/students")
-    with page.expect_download(timeout=PATIENCE_MS) as packed:
-        page.get_by_role("button", name="Whole class as a file").click()
-    assert packed.value.suggested_filename == "class-1.edrix.zip"
