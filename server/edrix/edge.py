@@ -29,6 +29,14 @@ def whole_answer(answer: BaseModel) -> HttpResponse:
     return HttpResponse(answer.model_dump_json(), content_type="application/json; charset=utf-8")
 
 
+def as_file(body: bytes, content_type: str, name: str, *, shown: bool = False) -> HttpResponse:
+    """A file to keep, or shown: one that a browser opens in its window, as it does a PDF."""
+    response = HttpResponse(body, content_type=content_type)
+    how = "inline" if shown else "attachment"
+    response["Content-Disposition"] = f'{how}; filename="{name}"'
+    return response
+
+
 def new_api(auth: SessionAuth) -> NinjaAPI:
     return NinjaAPI(
         title="Edrix",

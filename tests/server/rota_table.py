@@ -4,9 +4,9 @@ from typing import Any
 
 from edrix.archive import packing
 from edrix.jobs import services as jobs
-from edrix.rota import planning
+from edrix.rota import by_hand, planning
 from edrix.rota import services as rotas
-from edrix.rota.services import BookingChange
+from edrix.rota.by_hand import BookingChange
 from edrix.rota.wish import RotaWish
 from tests.server.conftest import School
 
@@ -18,7 +18,7 @@ def rota_of(school: School) -> rotas.Rota:
     rota = rotas.create(school.tove, school.class_a, "Week 49")
     rotas.save_wish(school.tove, rota.id, 1, RotaWish.model_validate(wish(school)))
     change = BookingChange(slots()[0]["start"], "a", "t1", [school.ines.id])
-    rotas.change_booking(school.tove, rota.id, 2, None, change)
+    by_hand.change_booking(school.tove, rota.id, 2, None, change)
     return rotas.get_rota(school.tove, rota.id)
 
 

@@ -147,7 +147,7 @@ class Problem:
                 (early, late)
                 for early, first in enumerate(self.slots)
                 for late in range(early + 1, len(self.slots))
-                if hours_between(first.end, self.slots[late].start) < stand.cool_h
+                if is_warm(first.end, self.slots[late].start, stand.cool_h)
             )
             for place, stand in enumerate(self.stands)
         }
@@ -156,6 +156,7 @@ class Problem:
         return [at for at, student in enumerate(self.students) if slot not in student.away]
 
 
-def hours_between(end: datetime, start: datetime) -> float:
-    """By the clock on the wall: slots are local times."""
-    return (start - end).total_seconds() / 3600
+def is_warm(ended: datetime, start: datetime, cool_h: float) -> bool:
+    """Whether an engine that ran until then is too warm still for what begins at start, by the
+    clock on the wall: both are local times."""
+    return (start - ended).total_seconds() / 3600 < cool_h

@@ -9,7 +9,7 @@ from ninja import Query, Router, Status
 from ninja.decorators import decorate_view
 
 from edrix.accounts.signed_in import user_of
-from edrix.edge import CarefulParser
+from edrix.edge import CarefulParser, as_file
 from edrix.engines import services
 from edrix.engines.schemas import (
     ComparedOut,
@@ -104,10 +104,8 @@ def engine_file(request: HttpRequest, engine_id: int, version: int | None = None
     """The engine file, to keep or to carry elsewhere."""
     found = services.get_version(engine_id, version)
     text = json.dumps(found.document, indent=2, ensure_ascii=False)
-    response = HttpResponse(text, content_type="application/json")
     name = f"engine-{engine_id}-v{found.number}.json"
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    return as_file(text.encode(), "application/json", name)
 
 
 @router.get(

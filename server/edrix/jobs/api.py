@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from edrix.accounts.signed_in import user_of
+from edrix.edge import as_file
 from edrix.jobs import services
 from edrix.jobs.schemas import JobOut
 from edrix.problems import Problem
@@ -28,6 +29,4 @@ def stop_job(request: HttpRequest, job_id: int) -> Status[None]:
 @router.get("/jobs/{job_id}/file", response={200: None, **REFUSALS}, operation_id="getJobFile")
 def get_job_file(request: HttpRequest, job_id: int) -> HttpResponse:
     name, body = services.own_file(user_of(request), job_id)
-    response = HttpResponse(body, content_type="application/octet-stream")
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    return as_file(body, "application/octet-stream", name)

@@ -7,6 +7,7 @@ from ninja import Router
 from pydantic import Field
 
 from edrix.accounts.signed_in import user_of
+from edrix.edge import as_file
 from edrix.problems import Problem
 from edrix.reports import services
 from edrix.reports.services import Printed
@@ -72,6 +73,4 @@ def print_shims(request: HttpRequest, engine_id: int, version: int | None = None
 
 
 def _pdf(printed: Printed) -> HttpResponse:
-    response = HttpResponse(printed.body, content_type="application/pdf")
-    response["Content-Disposition"] = f'inline; filename="{printed.name}"'
-    return response
+    return as_file(printed.body, "application/pdf", printed.name, shown=True)

@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from edrix.accounts.signed_in import user_of
+from edrix.edge import as_file
 from edrix.problems import Problem
 from edrix.reports import files
 from edrix.reports.files import Made
@@ -61,6 +62,4 @@ def get_run_file(request: HttpRequest, run_id: int) -> HttpResponse:
 
 
 def _file(made: Made) -> HttpResponse:
-    response = HttpResponse(made.body, content_type=made.content_type)
-    response["Content-Disposition"] = f'attachment; filename="{made.name}"'
-    return response
+    return as_file(made.body, made.content_type, made.name)

@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from edrix.accounts.signed_in import user_of
+from edrix.edge import as_file
 from edrix.problems import Problem
 from edrix.reports import logs
 
@@ -22,10 +23,7 @@ def get_log_file(
 ) -> HttpResponse:
     """The whole log as a table that can be taken in again, or the page for the wall."""
     made = logs.log_file(user_of(request), stand_id, kind)
-    response = HttpResponse(made.body, content_type=made.content_type)
-    how = "inline" if kind == "pdf" else "attachment"
-    response["Content-Disposition"] = f'{how}; filename="{made.name}"'
-    return response
+    return as_file(made.body, made.content_type, made.name, shown=kind == "pdf")
 
 
 @router.get(
@@ -38,6 +36,4 @@ def get_stand_label(request: HttpRequest, stand_id: int) -> HttpResponse:
     """To hang on the stand, with a QR code that leads to its page."""
     address = request.build_absolute_uri(f"/stand/{stand_id}")
     made = logs.label(user_of(request), stand_id, address)
-    response = HttpResponse(made.body, content_type=made.content_type)
-    response["Content-Disposition"] = f'inline; filename="{made.name}"'
-    return response
+    return as_file(made.body, made.content_type, made.name, shown=True)

@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from edrix.accounts.signed_in import user_of
+from edrix.edge import as_file
 from edrix.problems import Problem
 from edrix.reports import rota_pages
 
@@ -21,7 +22,4 @@ def get_rota_file(
 ) -> HttpResponse:
     """The poster for the wall, a table of places, or edrix-rota/1 with its bookings."""
     made = rota_pages.rota_file(user_of(request), rota_id, kind)
-    response = HttpResponse(made.body, content_type=made.content_type)
-    how = "inline" if kind == "pdf" else "attachment"
-    response["Content-Disposition"] = f'{how}; filename="{made.name}"'
-    return response
+    return as_file(made.body, made.content_type, made.name, shown=kind == "pdf")

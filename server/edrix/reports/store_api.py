@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from edrix.accounts.signed_in import user_of
+from edrix.edge import as_file
 from edrix.problems import Problem
 from edrix.reports import orders
 
@@ -17,16 +18,11 @@ REFUSALS: dict[int, Any] = {403: Problem, 422: Problem}
 def get_order_list(request: HttpRequest, kind: Literal["csv", "pdf"]) -> HttpResponse:
     """What is short in the shim store."""
     made = orders.order_list(user_of(request), kind)
-    response = HttpResponse(made.body, content_type=made.content_type)
-    how = "inline" if kind == "pdf" else "attachment"
-    response["Content-Disposition"] = f'{how}; filename="{made.name}"'
-    return response
+    return as_file(made.body, made.content_type, made.name, shown=kind == "pdf")
 
 
 @router.get("/store/count.pdf", response={200: str, **REFUSALS}, operation_id="getCountingSheet")
 def get_counting_sheet(request: HttpRequest) -> HttpResponse:
     """To count the boxes with, in the order in which they lie."""
     made = orders.counting_sheet(user_of(request))
-    response = HttpResponse(made.body, content_type=made.content_type)
-    response["Content-Disposition"] = f'inline; filename="{made.name}"'
-    return response
+    return as_file(made.body, made.content_type, made.name, shown=True)

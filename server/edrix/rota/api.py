@@ -8,8 +8,9 @@ from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
 from edrix.accounts.signed_in import user_of
+from edrix.edge import as_file
 from edrix.problems import Problem
-from edrix.rota import calendars, planning, schemas, services
+from edrix.rota import by_hand, calendars, own, planning, schemas, services
 from edrix.rota.schemas import PlanningOut, RotaLine, RotaOut
 
 router = Router(tags=["rota"])
@@ -118,7 +119,7 @@ def try_booking(
     request: HttpRequest, rota_id: int, body: schemas.BookingIn
 ) -> list[dict[str, Any]]:
     """What a change by hand would break; nothing is kept."""
-    found = services.try_change(user_of(request), rota_id, body.id, body.change())
+    found = by_hand.try_change(user_of(request), rota_id, body.id, body.change())
     return [one._asdict() | {"bookings": []} for one in found]
 
 
@@ -129,7 +130,7 @@ def change_booking(
     request: HttpRequest, rota_id: int, body: schemas.BookingChangeIn
 ) -> Status[None]:
     """Moves, books, pins or takes out; what breaks a rule is asked about first."""
-    services.change_booking(
+    by_hand.change_booking(
         user_of(request), rota_id, body.revision, body.id, body.change(), confirmed=body.confirmed
     )
     return Status(204, None)
@@ -149,7 +150,7 @@ def read_away(request: HttpRequest, rota_id: int, file: File[UploadedFile]) -> d
 def get_own_rota(request: HttpRequest) -> dict[str, Any]:
     """What a student has before them, and since when their calendar has its address."""
     person = user_of(request)
-    bookings = services.own_bookings(person, since=timezone.now())
+    bookings = own.own_bookings(person, since=timezone.now())
     return {
         "bookings": [one._asdict() for one in bookings],
         "feed_since": calendars.has_feed(person),
@@ -189,6 +190,4 @@ def get_feed(request: HttpRequest, secret: str) -> HttpResponse:
 
 
 def _calendar(body: bytes) -> HttpResponse:
-    response = HttpResponse(body, content_type="text/calendar; charset=utf-8")
-    response["Content-Disposition"] = 'attachment; filename="rota.ics"'
-    return response
+    return as_file(body, "text/calendar; charset=utf-8", "rota.ics")

@@ -6,11 +6,12 @@ class has it; where that class runs the engine and this one needs it cold, also 
 
 from collections import Counter
 from collections.abc import Iterable, Mapping
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any, NamedTuple
 
 from django.utils import timezone
 
+from edrix import clock
 from edrix.classes import services as classes
 from edrix.errors import FieldFault, InvalidError
 from edrix.rota.models import Rota, RotaBooking
@@ -18,7 +19,7 @@ from edrix.rota.wish import RotaWish, WishedPlace, moment
 from edrix.stands import services as stands
 from edrix.stands.services import Stand
 from valvetrain.document import DocumentError
-from valvetrain.rota.problem import Booking, Problem
+from valvetrain.rota.problem import Booking, Problem, is_warm
 from valvetrain.rota.rota_file import ROTA_FORMAT, read_rota
 
 
@@ -222,14 +223,12 @@ def _why_blocked(
 ) -> str:
     if stand.out_of_order and end > now:
         return f"out of order: {stand.out_of_order}"
-    cool = timedelta(hours=float(stand.cool_h)) if cold else timedelta()
     for one in others:
-        until = one.ends_at + (cool if one.runs_engine else timedelta())
-        if one.starts_at < end and start < until:
-            name = one.rota.teaching_class.name
-            return (
-                f"{name} has it then"
-                if start < one.ends_at
-                else f"warm from {name}, who ran it until {timezone.localtime(one.ends_at):%H:%M}"
-            )
+        name = one.rota.teaching_class.name
+        if one.starts_at < end and start < one.ends_at:
+            return f"{name} has it then"
+        ended, begins = (clock.in_school(at).replace(tzinfo=None) for at in (one.ends_at, start))
+        ran_before = cold and one.runs_engine and one.ends_at <= start
+        if ran_before and is_warm(ended, begins, float(stand.cool_h)):
+            return f"warm from {name}, who ran it until {ended:%H:%M}"
     return ""

@@ -16,7 +16,8 @@ from icalendar import Calendar, Event
 from edrix.accounts.models import User
 from edrix.errors import FieldFault, InvalidError, NotFoundError
 from edrix.rota.models import CalendarFeed
-from edrix.rota.services import OwnBooking, get_rota, own_bookings, taught_slots
+from edrix.rota.own import OwnBooking, own_bookings, taught_slots
+from edrix.rota.services import get_rota
 from edrix.rota.wish import RotaWish, moment
 
 MOST_EVENTS = 5000

@@ -18,7 +18,7 @@ from edrix.rota.models import Rota, RotaBooking
 from edrix.rota.services import as_rows, judge, of_rows
 from valvetrain.rota.plan import Rota as Planned
 from valvetrain.rota.plan import plan
-from valvetrain.rota.problem import Booking, Problem
+from valvetrain.rota.problem import Booking, Problem, TakenSeat
 from valvetrain.rota.replan import Change, Replan, changes_between, lost, replan
 from valvetrain.rota.rules import cost_of
 
@@ -93,12 +93,13 @@ def work(working: Working) -> Done:
     asked = AskedRota(rota)
     problem, kept = _fixed(asked, asked.problem())
     before = asked.to_core(kept)
-    working.tell(says="looking for a first plan")
     if working.given["few_changes"]:
-        found, more = _anew(working, asked, problem, before)
+        found, more = _anew(working, problem, before)
     else:
         found, more = _from_the_start(working, problem)
-    result = _result(asked, problem, before, found) | more
+    pinned = {(one.slot, one.place) for one in kept if one.pinned}
+    rows = [one._replace(pinned=(one.slot, one.place) in pinned) for one in asked.from_core(found)]
+    result = _result(asked, problem, before, found) | more | {"bookings": as_rows(rows)}
     result["revision"] = rota.revision
     result["kept"] = not kept and _keep_first(asked, result)
     return Done(result)
@@ -109,15 +110,14 @@ def _from_the_start(
 ) -> tuple[tuple[Booking, ...], dict[str, Any]]:
     def better(one: Planned) -> None:
         cost = cost_of(problem, one.bookings)
-        working.tell(missing=len(cost.places), repeats=cost.repeats, cost=one.cost, bound=one.bound)
+        working.tell(missing=len(cost.places), repeats=cost.repeats)
 
     made = plan(problem, seconds=SECONDS, on_better=better, stop=working.is_stopped)
-    told = {"cost": made.cost, "bound": made.bound, "proven": made.is_optimal}
-    return made.bookings, told
+    return made.bookings, {"proven": made.is_optimal}
 
 
 def _anew(
-    working: Working, asked: AskedRota, problem: Problem, before: list[Booking]
+    working: Working, problem: Problem, before: list[Booking]
 ) -> tuple[tuple[Booking, ...], dict[str, Any]]:
     def better(one: Replan) -> None:
         working.tell(missing=one.missing, moved=lost(one.changes), fewest=one.fewest)
@@ -130,11 +130,8 @@ def _anew(
 def _result(
     asked: AskedRota, problem: Problem, before: list[Booking], found: tuple[Booking, ...]
 ) -> dict[str, Any]:
-    pinned = {(one.slot, one.place) for one in kept_bookings(asked.rota) if one.pinned}
-    kept = [one._replace(pinned=(one.slot, one.place) in pinned) for one in asked.from_core(found)]
     cost = cost_of(problem, found)
     return {
-        "bookings": as_rows(kept),
         "missing": len(cost.places),
         "repeats": cost.repeats,
         "changes": [_told(asked, change) for change in changes_between(before, found)],
@@ -142,7 +139,7 @@ def _result(
 
 
 def _told(asked: AskedRota, change: Change) -> dict[str, Any]:
-    def at(seat: Any) -> dict[str, str] | None:
+    def at(seat: TakenSeat | None) -> dict[str, str] | None:
         if seat is None:
             return None
         wish = asked.wish

@@ -9,7 +9,9 @@ from pydantic import Field
 from edrix.jobs.services import Job
 from edrix.rota import services
 from edrix.rota.asked import Kept
-from edrix.rota.services import BookingChange, RotaStanding
+from edrix.rota.by_hand import BookingChange
+from edrix.rota.planning import SECONDS
+from edrix.rota.services import RotaStanding
 from edrix.rota.wish import RotaWish
 from edrix.shapes import In
 
@@ -101,7 +103,7 @@ class ChangeOut(Schema):
 class PlanningOut(Schema):
     """How far planning is, or what it found: state is waiting, working, done, failed or stopped.
     kept: the worker has kept it; offered: it waits for a word. moved is how many places that
-    somebody had are others', fewest what is proven."""
+    somebody had are others', fewest what is proven; it takes most_s at most."""
 
     job_id: int
     state: str
@@ -118,6 +120,7 @@ class PlanningOut(Schema):
     changes: list[ChangeOut] = Field(default_factory=list)
     made_at: datetime
     ended_at: datetime | None
+    most_s: float
 
     @staticmethod
     def of(job: Job | None, revision: int) -> dict[str, Any] | None:
@@ -134,6 +137,7 @@ class PlanningOut(Schema):
             "offered": not told.get("kept", False) and told.get("revision") == revision,
             "made_at": job.made_at,
             "ended_at": job.ended_at,
+            "most_s": SECONDS,
         } | {name: told[name] for name in names if name in told}
 
 
@@ -196,7 +200,7 @@ class RotaOut(Schema):
             ],
             "missing": [one._asdict() for one in found.missing],
             "repeats": found.repeats,
-            "blocked": [one._asdict() for one in found.blocked],
+            "blocked": [one._asdict() for one in asked.blocked],
             "says": found.says,
             "begun": asked.first,
             "planning": PlanningOut.of(job, rota.revision),

@@ -1,8 +1,7 @@
 """Rotas of a class, for its instructors: made, changed, moved by hand, posted; and what breaks."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Any, NamedTuple
 
 from django.db import transaction
@@ -19,7 +18,7 @@ from edrix.errors import (
     NotFoundError,
     QuestionsError,
 )
-from edrix.rota.asked import AskedRota, Blocked, Kept, kept_bookings
+from edrix.rota.asked import AskedRota, Kept, kept_bookings
 from edrix.rota.models import Rota as Rota
 from edrix.rota.models import RotaBooking, RotaSeat
 from edrix.rota.wish import LOCAL, RotaWish, checked, local, moment
@@ -54,7 +53,6 @@ class RotaStanding(NamedTuple):
     broken: list[BrokenRule]
     missing: list[MissingPlace]
     repeats: int
-    blocked: list[Blocked]
     says: str
 
 
@@ -209,7 +207,7 @@ def standing(rota: Rota) -> RotaStanding:
     try:
         problem = asked.problem()
     except InvalidError as refusal:
-        return RotaStanding(asked, bookings, [], [], 0, asked.blocked, str(refusal))
+        return RotaStanding(asked, bookings, [], [], 0, str(refusal))
     in_core = asked.to_core(bookings)
     judged = judge(asked, problem, bookings)
     missing = why_missing(problem.fixing((), (), asked.first), in_core) if bookings else []
@@ -224,7 +222,6 @@ def standing(rota: Rota) -> RotaStanding:
             for one in missing
         ],
         cost_of(problem, in_core).repeats,
-        asked.blocked,
         "",
     )
 
@@ -253,110 +250,6 @@ def _readable(says: str, asked: AskedRota) -> str:
 def slot_words(slot: str) -> str:
     """`Monday 08:00`."""
     return f"{local(slot):%A %H:%M}"
-
-
-@dataclass(frozen=True, slots=True)
-class BookingChange:
-    """What is to be another: None stays. take_out removes the booking."""
-
-    slot: str | None = None
-    place: str | None = None
-    task: str | None = None
-    students: list[int] | None = None
-    pinned: bool | None = None
-    take_out: bool = False
-
-
-def after_change(
-    asked: AskedRota, bookings: list[Kept], at: int | None, to: BookingChange
-) -> list[Kept]:
-    """The bookings as they would be; at None books a new one. What stands where one is moved to
-    changes places with it. Raises InvalidError, NotFoundError."""
-    here = next((one for one in bookings if one.at == at), None) if at is not None else None
-    if at is not None and here is None:
-        raise NotFoundError("This booking is there no more; somebody has changed the rota.")
-    if here is not None and to.take_out:
-        return [one for one in bookings if one is not here]
-    base = here or Kept(None, "", "", "", ())
-    moved = Kept(
-        base.at,
-        base.slot if to.slot is None else to.slot,
-        base.place if to.place is None else to.place,
-        base.task if to.task is None else to.task,
-        base.students if to.students is None else tuple(sorted(set(to.students))),
-        base.pinned if to.pinned is None else to.pinned,
-    )
-    _require_there(asked, moved)
-    rest = []
-    for one in bookings:
-        if one is here:
-            continue
-        if (one.slot, one.place) == (moved.slot, moved.place):
-            if here is None:
-                raise InvalidError(
-                    "There is a booking at this place in this slot already; change that.",
-                    [FieldFault("place", "is taken in this slot")],
-                )
-            rest.append(one._replace(slot=here.slot, place=here.place))
-        else:
-            rest.append(one)
-    return sorted([*rest, moved], key=lambda one: (one.slot, one.place))
-
-
-def _require_there(asked: AskedRota, one: Kept) -> None:
-    wish = asked.wish
-    known = {
-        "slot": (one.slot, {slot.start for slot in wish.slots}),
-        "place": (one.place, {place.key for place in wish.places}),
-        "task": (one.task, {task.key for task in wish.tasks}),
-    }
-    faults = [
-        FieldFault(path, f"is no {path} of this rota; choose one that is")
-        for path, (value, there) in known.items()
-        if value not in there
-    ]
-    if not set(one.students) <= {student.id for student in asked.students}:
-        faults.append(FieldFault("students", "names somebody who is not in this class"))
-    if faults:
-        raise InvalidError(f"The {faults[0].path} {faults[0].problem}.", faults)
-
-
-def try_change(user: User, rota_id: int, at: int | None, to: BookingChange) -> list[BrokenRule]:
-    """What would be broken that is not now; nothing is kept."""
-    asked = AskedRota(get_rota(user, rota_id))
-    before = kept_bookings(asked.rota)
-    return _newly_broken(asked, before, after_change(asked, before, at, to))
-
-
-def _newly_broken(asked: AskedRota, before: list[Kept], after: list[Kept]) -> list[BrokenRule]:
-    problem = asked.problem()
-    was = {one.says for one in judge(asked, problem, before)}
-    return [one for one in judge(asked, problem, after) if one.says not in was]
-
-
-@transaction.atomic
-def change_booking(
-    user: User,
-    rota_id: int,
-    revision: int,
-    at: int | None,
-    to: BookingChange,
-    *,
-    confirmed: bool = False,
-) -> None:
-    """Moves, books or takes out by hand. What breaks a rule is asked about first: the instructor
-    may know better."""
-    asked = AskedRota(lock(user, rota_id, revision))
-    before = kept_bookings(asked.rota)
-    after = after_change(asked, before, at, to)
-    breaks = [] if confirmed else _newly_broken(asked, before, after)
-    if breaks:
-        raise QuestionsError(
-            "This breaks what the rota keeps to.",
-            [FieldFault("booking", one.says) for one in breaks],
-        )
-    write(asked, after)
-    touched(asked.rota)
 
 
 def write(asked: AskedRota, bookings: Iterable[Kept]) -> None:
@@ -419,77 +312,3 @@ def undo(user: User, rota_id: int, revision: int) -> None:
     )
     rota.before = now
     touched(rota)
-
-
-class OwnBooking(NamedTuple):
-    """One's own place in a posted rota. others are who is there, too."""
-
-    rota_id: int
-    class_name: str
-    starts_at: datetime
-    ends_at: datetime
-    place: str
-    task: str
-    kind: str
-    of: int | None
-    others: list[str]
-
-
-def own_bookings(person: User, since: datetime | None = None) -> list[OwnBooking]:
-    """Of a student in posted rotas, in order of time."""
-    found = RotaBooking.objects.filter(
-        seats__student=person,
-        rota__posted_at__isnull=False,
-        rota__put_away_at__isnull=True,
-        rota__teaching_class_id__in=classes.class_ids_at_work(person),
-    )
-    if since is not None:
-        found = found.filter(ends_at__gte=since)
-    rows = found.select_related("rota__teaching_class").prefetch_related("seats__student")
-    return [_own(one, person) for one in rows.order_by("starts_at", "id")]
-
-
-def _own(one: RotaBooking, person: User) -> OwnBooking:
-    wish = RotaWish.model_validate(one.rota.wish)
-    task = next(task for task in wish.tasks if task.key == one.task)
-    others = [seat.student.display_name for seat in one.seats.all() if seat.student_id != person.id]
-    return OwnBooking(
-        one.rota_id,
-        one.rota.teaching_class.name,
-        one.starts_at,
-        one.ends_at,
-        next(place.name for place in wish.places if place.key == one.place),
-        task.title,
-        task.kind,
-        task.of,
-        sorted(others),
-    )
-
-
-def taught_slots(person: User) -> list[OwnBooking]:
-    """Of an instructor: each slot of a posted rota in which somebody is booked and they are
-    there. others are the places in use, with their tasks."""
-    found = RotaBooking.objects.filter(
-        rota__posted_at__isnull=False,
-        rota__put_away_at__isnull=True,
-        rota__teaching_class_id__in=classes.class_ids_of(person, "instructor"),
-    ).select_related("rota__teaching_class")
-    by_slot: dict[tuple[int, str], list[RotaBooking]] = {}
-    for one in found.order_by("starts_at", "place"):
-        by_slot.setdefault((one.rota_id, one.slot), []).append(one)
-    slots = []
-    for (rota_id, slot), rows in by_slot.items():
-        rota = rows[0].rota
-        wish = RotaWish.model_validate(rota.wish)
-        if slot in wish.away.get(f"instructor-{person.id}", ()):
-            continue
-        names = {place.key: place.name for place in wish.places}
-        titles = {task.key: task.title for task in wish.tasks}
-        used = [f"{names[row.place]}: {titles[row.task]}" for row in rows]
-        slots.append(
-            OwnBooking(
-                rota_id, rota.teaching_class.name, rows[0].starts_at, rows[0].ends_at,
-                "", rota.title, "text", None, used,
-            )
-        )  # fmt: skip
-    return slots

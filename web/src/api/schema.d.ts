@@ -7307,7 +7307,7 @@ export interface components {
          * PlanningOut
          * @description How far planning is, or what it found: state is waiting, working, done, failed or stopped.
          *     kept: the worker has kept it; offered: it waits for a word. moved is how many places that
-         *     somebody had are others', fewest what is proven.
+         *     somebody had are others', fewest what is proven; it takes most_s at most.
          */
         PlanningOut: {
             /** Job Id */
@@ -7352,6 +7352,8 @@ export interface components {
             made_at: string;
             /** Ended At */
             ended_at: string | null;
+            /** Most S */
+            most_s: number;
         };
         /**
          * RotaOut

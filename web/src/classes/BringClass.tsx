@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Tooltip, Upload } from "antd";
 import { useNavigate } from "react-router";
 import { api, unwrap } from "../api/client";
+import { fileBody } from "../api/files";
 import { finished } from "../api/jobs";
 import { keys } from "../api/keys";
 import { Problem } from "../kit/Problem";
@@ -12,18 +13,7 @@ export function BringClass() {
   const navigate = useNavigate();
   const bring = useMutation({
     mutationFn: async (file: File) =>
-      finished(
-        await unwrap(
-          api.POST("/api/archives/import", {
-            body: { file: file.name },
-            bodySerializer: () => {
-              const form = new FormData();
-              form.append("file", file);
-              return form;
-            },
-          }),
-        ),
-      ),
+      finished(await unwrap(api.POST("/api/archives/import", fileBody(file)))),
     onSuccess: (job) => {
       queries.invalidateQueries({ queryKey: keys.classes });
       navigate(`/classes/${String(job.result.class_id)}`);

@@ -2,6 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
+import { fileBody } from "../api/files";
 import { finished } from "../api/jobs";
 import { keys } from "../api/keys";
 
@@ -18,8 +19,7 @@ export function useFile(sheetId: number) {
       unwrap(
         api.POST("/api/sheets/{sheet_id}/import/preview", {
           params,
-          body: { file: chosen.name },
-          bodySerializer: () => form(chosen),
+          ...fileBody(chosen),
         }),
       ),
   });
@@ -28,8 +28,7 @@ export function useFile(sheetId: number) {
       const asked = await unwrap(
         api.POST("/api/sheets/{sheet_id}/import", {
           params,
-          body: { file: chosen.name, digest },
-          bodySerializer: () => form(chosen, digest),
+          ...fileBody(chosen, { digest }),
         }),
       );
       const { result } = await finished(asked, ({ progress }) =>
@@ -46,12 +45,4 @@ export function useFile(sheetId: number) {
     look.mutate(chosen);
   }
   return { file, far, look, take, choose };
-}
-
-/** openapi-fetch sends what the serializer makes; the types know a file only as text. */
-function form(file: File, digest?: string): FormData {
-  const body = new FormData();
-  body.append("file", file);
-  if (digest !== undefined) body.append("digest", digest);
-  return body;
 }

@@ -3,23 +3,14 @@ import { useMutation } from "@tanstack/react-query";
 import { type ChangeEvent, useEffect } from "react";
 import { Link } from "react-router";
 import { api, unwrap } from "../api/client";
+import { fileBody } from "../api/files";
 import { sentence } from "../app/feedback";
 import { degrees } from "../app/lengths";
 import { DebriefView } from "./DebriefView";
 
 export default function RunFilePage() {
   const open = useMutation({
-    mutationFn: (file: File) =>
-      unwrap(
-        api.POST("/api/run-files", {
-          body: { file: file as unknown as string },
-          bodySerializer: () => {
-            const form = new FormData();
-            form.append("file", file);
-            return form;
-          },
-        }),
-      ),
+    mutationFn: (file: File) => unwrap(api.POST("/api/run-files", fileBody(file))),
   });
   useEffect(() => {
     document.title = "Run file · Edrix";

@@ -3,10 +3,11 @@ import { useMutation } from "@tanstack/react-query";
 import { Button, Empty, Select } from "antd";
 import { useRef, useState } from "react";
 import { api, unwrap } from "../api/client";
+import { fileBody } from "../api/files";
 import { Problem } from "../kit/Problem";
 import { useSaid } from "../kit/useSaid";
 import type { Wishing } from "./useWish";
-import { byDay, clockOf, dayWords, type Rota, shortDay, type Wish } from "./words";
+import { byDay, clockOf, dayWords, type Rota, shortDay, type Wish, who } from "./words";
 
 type Props = { rota: Rota; wishing: Wishing };
 
@@ -94,17 +95,13 @@ function FromCalendar({ rotaId, name, waits, onFound }: CalendarProps) {
   const field = useRef<HTMLInputElement>(null);
   const said = useSaid();
   const read = useMutation({
-    mutationFn: (file: File) => {
-      const body = new FormData();
-      body.append("file", file);
-      return unwrap(
+    mutationFn: (file: File) =>
+      unwrap(
         api.POST("/api/rotas/{rota_id}/away", {
           params: { path: { rota_id: rotaId } },
-          body: body as never,
-          bodySerializer: (form) => form as never,
+          ...fileBody(file),
         }),
-      );
-    },
+      ),
     onSuccess: ({ slots }) => {
       said(slots.length === 0 ? "Nothing in it touches a slot." : "Marked; save to let it count.");
       onFound(slots);
@@ -142,16 +139,15 @@ function FromCalendar({ rotaId, name, waits, onFound }: CalendarProps) {
 function Apart({ rota, wish, onChange }: { rota: Rota; wish: Wish; onChange: (w: Wish) => void }) {
   const [pair, setPair] = useState<number[]>([]);
   const apart = wish.apart ?? [];
-  const name = (id: number | undefined) => rota.students.find((one) => one.id === id)?.name;
   return (
     <section className="card apart">
       <h2>Kept apart</h2>
       <p className="soft">Two who never share a place. Only instructors see this.</p>
       {apart.map((two) => (
         <p key={two.join(" ")} className="ways">
-          {name(two[0])} and {name(two[1])}
+          {who(rota, two[0])} and {who(rota, two[1])}
           <Button
-            aria-label={`Let ${name(two[0])} and ${name(two[1])} work together`}
+            aria-label={`Let ${who(rota, two[0])} and ${who(rota, two[1])} work together`}
             onClick={() => onChange({ ...wish, apart: apart.filter((one) => one !== two) })}
           >
             Take out

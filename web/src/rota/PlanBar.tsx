@@ -8,11 +8,19 @@ import { planningQuery } from "../api/rota";
 import { counted } from "../app/words";
 import { Problem } from "../kit/Problem";
 import { useSaid } from "../kit/useSaid";
-import { missingWords, type Planning, pairsWords, type Rota, slotWords } from "./words";
+import {
+  missingWords,
+  type Planning,
+  pairsWords,
+  placeOf,
+  type Rota,
+  slotWords,
+  taskOf,
+  who,
+} from "./words";
 
 /** A worker takes a job within a second; after so long somebody should be told. */
 const NOBODY_MS = 15_000;
-const LONGEST_S = 40;
 
 type Props = { rota: Rota; waits: boolean };
 
@@ -117,7 +125,7 @@ function UnderWay({ rota, now, onStop, stopping }: UnderWayProps) {
         </Button>
       </div>
       <Progress
-        percent={Math.min(99, Math.round(since / 10 / LONGEST_S))}
+        percent={Math.min(99, Math.round(since / 10 / now.most_s))}
         showInfo={false}
         aria-label="Time used"
       />
@@ -136,12 +144,8 @@ type OfferProps = { rota: Rota; found: Planning; onKeep: () => void; keeping: bo
 
 function Offer({ rota, found, onKeep, keeping }: OfferProps) {
   const changes = found.changes ?? [];
-  const name = (id: number) => rota.students.find((one) => one.id === id)?.name;
-  const task = (key: string) => rota.wish.tasks?.find((one) => one.key === key)?.title;
   const at = (seat: { slot: string; place: string } | null) =>
-    seat === null
-      ? "no place"
-      : `${slotWords(seat.slot)}, ${rota.wish.places?.find((one) => one.key === seat.place)?.name}`;
+    seat === null ? "no place" : `${slotWords(seat.slot)}, ${placeOf(rota, seat.place)}`;
   const isFewest = found.few_changes && found.proven;
   return (
     <div className="card rota-offer">
@@ -168,8 +172,8 @@ function Offer({ rota, found, onKeep, keeping }: OfferProps) {
             <tbody>
               {changes.map((one) => (
                 <tr key={`${one.student} ${one.task}`}>
-                  <td>{name(one.student)}</td>
-                  <td>{task(one.task)}</td>
+                  <td>{who(rota, one.student)}</td>
+                  <td>{taskOf(rota, one.task)}</td>
                   <td>{at(one.was)}</td>
                   <td>
                     <b>{at(one.now)}</b>

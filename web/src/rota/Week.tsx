@@ -12,6 +12,8 @@ import {
   pairsWords,
   type Rota,
   slotWords,
+  taskOf,
+  who,
 } from "./words";
 
 type Props = {
@@ -122,22 +124,22 @@ function Cell({ rota, booking, why, label, onPick }: CellProps) {
       </button>
     );
   }
-  const task = rota.wish.tasks?.find((one) => one.key === booking.task);
+  const task = taskOf(rota, booking.task);
   const isBroken = rota.broken.some((one) => one.bookings.includes(booking.id));
   return (
     <button
       type="button"
       className={`rota-booking${isBroken ? " is-broken" : ""}`}
-      aria-label={`${label}: ${task?.title ?? ""}`}
+      aria-label={`${label}: ${task}`}
       onClick={onPick}
     >
       <span className="rota-task">
-        {task?.title}
+        {task}
         {booking.pinned && <span title="Pinned: stays when it is planned anew"> · pinned</span>}
       </span>
       {booking.students.map((id) => (
         <span key={id} className="rota-name">
-          {rota.students.find((one) => one.id === id)?.name}
+          {who(rota, id)}
         </span>
       ))}
       {isBroken && <span className="rota-mark">breaks a rule</span>}
@@ -148,8 +150,6 @@ function Cell({ rota, booking, why, label, onPick }: CellProps) {
 
 /** What breaks, and what is missing with its reason. */
 function Faults({ rota }: { rota: Rota }) {
-  const name = (id: number) => rota.students.find((one) => one.id === id)?.name ?? "somebody";
-  const task = (key: string) => rota.wish.tasks?.find((one) => one.key === key)?.title ?? key;
   return (
     <>
       {rota.broken.length > 0 && (
@@ -178,7 +178,7 @@ function Faults({ rota }: { rota: Rota }) {
             {rota.missing.map((one) => (
               <li key={`${one.student} ${one.task}`}>
                 <b>
-                  {name(one.student)}, {task(one.task)}
+                  {who(rota, one.student)}, {taskOf(rota, one.task)}
                 </b>
                 : {one.why}.{one.helps && ` Would help: ${one.helps}.`}
               </li>

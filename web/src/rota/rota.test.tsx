@@ -77,6 +77,7 @@ const FOUND: Planning = {
   ],
   made_at: new Date().toISOString(),
   ended_at: new Date().toISOString(),
+  most_s: 40,
 };
 
 beforeEach(() => localStorage.clear());

@@ -96,6 +96,13 @@ export const KINDS: Record<WishedTask["kind"] & string, string> = {
   text: "Something else",
 };
 
+export const who = (rota: Rota, id: number | undefined) =>
+  rota.students.find((one) => one.id === id)?.name ?? "somebody who has left";
+export const taskOf = (rota: Rota, key: string) =>
+  rota.wish.tasks?.find((one) => one.key === key)?.title ?? key;
+export const placeOf = (rota: Rota, key: string) =>
+  rota.wish.places?.find((one) => one.key === key)?.name ?? key;
+
 /** `1 pair meets again`. */
 export function pairsWords(repeats: number): string {
   if (repeats === 0) return "nobody meets twice";

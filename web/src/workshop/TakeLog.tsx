@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Alert, Button, Upload } from "antd";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
+import { fileBody } from "../api/files";
 import { finished } from "../api/jobs";
 import { keys } from "../api/keys";
 import { day } from "../app/school";
@@ -19,12 +20,14 @@ export function TakeLog({ standId }: Props) {
   const place = { params: { path: { stand_id: standId } } };
   const look = useMutation({
     mutationFn: (chosen: File) =>
-      unwrap(api.POST("/api/stands/{stand_id}/log/look", { ...place, ...sent(chosen) })),
+      unwrap(api.POST("/api/stands/{stand_id}/log/look", { ...place, ...fileBody(chosen) })),
   });
   const take = useMutation({
     mutationFn: async (chosen: File) =>
       finished(
-        await unwrap(api.POST("/api/stands/{stand_id}/log/file", { ...place, ...sent(chosen) })),
+        await unwrap(
+          api.POST("/api/stands/{stand_id}/log/file", { ...place, ...fileBody(chosen) }),
+        ),
       ),
     onSuccess: () => {
       queries.invalidateQueries({ queryKey: keys.stands });
@@ -106,16 +109,4 @@ function Seen({ seen }: { seen: Schemas["LogFileOut"] }) {
       )}
     </>
   );
-}
-
-/** A file as a form sends it. */
-function sent(file: File) {
-  return {
-    body: { file: "" },
-    bodySerializer: () => {
-      const form = new FormData();
-      form.append("file", file);
-      return form;
-    },
-  };
 }
