@@ -15,6 +15,7 @@ from playwright.sync_api import Browser, Page, Response
 from ops.browser import DESK, chromium, sign_in
 from ops.class_figures import SHEETS, VALVES, class_view_ms
 from ops.demo_server import DemoServer, demo_server
+from ops.lesson_figures import lesson_rows
 from ops.load import measure
 from ops.paths import PYTHON, ROOT
 from ops.server import manage
@@ -216,7 +217,7 @@ def main() -> None:
             preview = editor_preview_ms(browser, server, engine)
             what = f"editor, {valves} valves, key to redraw, median of 40 keys"
             row(what, f"{preview:.0f} ms", "100 ms")
-        for told_row in stand_rows(browser, server):
+        for told_row in (*lesson_rows(server), *stand_rows(browser, server)):
             row(*told_row)
         drawn = class_view_ms(browser, server)
         what = f"class view of {SHEETS} sheets and {VALVES} valves, from its data to its cells"

@@ -16,6 +16,7 @@ PYTHON_CODE = ("core", "server", "ops", "tests")
 TYPED = ("core/valvetrain", "server/edrix", "ops")
 OPENAPI = ROOT / "docs" / "openapi.json"
 ENGINE_SCHEMA = ROOT / "docs" / "engine-file.schema.json"
+LESSON_SCHEMA = ROOT / "docs" / "lesson-file.schema.json"
 TYPES = WEB / "src" / "api" / "schema.d.ts"
 
 
@@ -48,11 +49,12 @@ def run_checks(only: list[str] | None) -> int:
 
 
 def write_api() -> int:
-    """The documents that are made from code: docs/openapi.json, its types, the engine schema."""
+    """The documents that are made from code: docs/openapi.json, its types, two schemas."""
     need_venv()
     need_web(build=False)
     OPENAPI.write_text(_openapi())
     ENGINE_SCHEMA.write_text(_engine_schema())
+    LESSON_SCHEMA.write_text(_lesson_schema())
     _write_types(TYPES)
     return 0
 
@@ -69,7 +71,7 @@ def _steps() -> dict[str, Callable[[], bool]]:
         "architecture": lambda: _tool("lint-imports", "--no-logo") and _npm("arch"),
         "api": _api_is_current,
         "core": lambda: _tool("pytest", *BOTH_CORES, "tests/core"),
-        "server": lambda: _tool("pytest", *BOTH_CORES, "tests/server", "tests/ops"),
+        "server": lambda: _tool("pytest", *BOTH_CORES, "tests/ops", "tests/server"),
         "yesterday": lambda: _tool("pytest", "tests/yesterday"),
         "web": lambda: _npm("test"),
         "browser": lambda: _tool("pytest", *BOTH_CORES, "tests/browser"),
@@ -111,6 +113,14 @@ def _engine_schema() -> str:
     )
     environment = {**_environment(), "PYTHONPATH": str(ROOT / "core")}
     return run([PYTHON, "-c", program], env=environment)
+
+
+def _lesson_schema() -> str:
+    program = (
+        "import json; from valvetrain.lesson import lesson_schema; "
+        "print(json.dumps(lesson_schema(), indent=1))"
+    )
+    return run([PYTHON, "-c", program], env={**_environment(), "PYTHONPATH": str(ROOT / "core")})
 
 
 def _write_types(target: Path) -> None:

@@ -116,7 +116,7 @@ class Student:
 
 def measure(server: DemoServer) -> Figures:
     students, signing_in_s = _students(server)
-    _at_once([_paced(student, place) for place, student in enumerate(students)])
+    at_once([_paced(student, place) for place, student in enumerate(students)])
     times = [time_ms for student in students for time_ms in student.times_ms]
     sent = len(times)
     applied = sum(
@@ -153,7 +153,7 @@ def _students(server: DemoServer) -> tuple[list[Student], float]:
     )
     clients = [Client(server.url) for _ in made]
     began = time.perf_counter()
-    _at_once(
+    at_once(
         [
             partial(client.sign_in, person["sign_in_name"], person["passcode"])
             for client, person in zip(clients, made, strict=True)
@@ -198,11 +198,11 @@ def _rate(clients: list[Client], acts: list[Callable[[], None]]) -> float:
             acts[place]()
             counts[place] += 1
 
-    _at_once([lambda place=place: go(place) for place in range(len(acts))])  # type: ignore[misc]
+    at_once([lambda place=place: go(place) for place in range(len(acts))])  # type: ignore[misc]
     return sum(counts) / TILT_SECONDS
 
 
-def _at_once(jobs: list[Callable[[], None]]) -> None:
+def at_once(jobs: list[Callable[[], None]]) -> None:
     threads = [threading.Thread(target=job) for job in jobs]
     for thread in threads:
         thread.start()

@@ -2,43 +2,17 @@
 
 from collections.abc import Callable
 
-from playwright.sync_api import Browser, FilePayload, Page
+from playwright.sync_api import Browser, Page
 
 from ops.browser import DESK, PHONE, chromium, sign_in
 from ops.console import say
 from ops.demo_server import DemoServer, demo_server
+from ops.load import Client
 from ops.paths import ROOT
 
 FOLDER = ROOT / "docs" / "screenshots"
 SETTLE_MS = 400
 """Fonts and the first frame are in by then."""
-
-
-READINGS = b"""Name;Valve No;Gap (mm);Stop;Verdict;Weather
-Ines Falkner;1;0,34;1;ok;dry
-Ines Falkner;2;0,25;1;ok;dry
-Ines Falkner;3;0,19;1;tight;dry
-Bo Hallgrim;1;=0.3+0.04;1;ok;dry
-Bo Hallgrim;2;0,25;1;ok;dry
-Nobody Here;1;0,35;1;ok;dry
-"""
-
-
-def look_into_a_file(page: Page) -> None:
-    file = FilePayload(name="tuesday.csv", mimeType="text/csv", buffer=READINGS)
-    page.set_input_files("input[type=file]", files=[file])
-    page.get_by_text("Rows that are refused").first.wait_for()
-
-
-def set_weights(page: Page) -> None:
-    page.get_by_role("button", name="Measuring counts most").click()
-    page.get_by_text("How it is worked out").click()
-
-
-def ask_the_class(page: Page) -> None:
-    page.get_by_role("button", name="Ten questions before the class").click()
-    page.get_by_role("button", name="Show the answer").click()
-    page.get_by_text("✓ right").first.wait_for()
 
 
 def feel_a_leaf(page: Page) -> None:
@@ -71,7 +45,6 @@ DESK_SHOTS: list[Shot] = [
     ("bench", "tove", "/bench/1?at=2", "turn 360°", nothing),
     ("route-card", "tove", "/route/1?method=two-stop&sheet=1", "Before turning by hand", nothing),
     ("methods", "tove", "/methods/12", "cover every valve", nothing),
-    ("drill-class", "tove", "/drill/1", "Ten questions for me", ask_the_class),
     ("editor", "tove", "/engines/14/edit", "do not agree", nothing),
     ("section", "tove", "/bench/5?view=section&at=250", "gap drawn", nothing),
     ("rota", "tove", "/rota/1/week", "everybody has a place", nothing),
@@ -79,8 +52,6 @@ DESK_SHOTS: list[Shot] = [
     ("board", "tove", "/board/1", "handed in", nothing),
     ("class-view", "tove", "/board/1/class", "What explains the figures", nothing),
     ("hand-in", "tove", "/hand-in/3", "of 24", nothing),
-    ("take-in", "tove", "/board/1/take-in", "Choose a file", look_into_a_file),
-    ("rubric", "tove", "/board/1/rubric", "Jonas", set_weights),
     ("progress", "tove", "/progress/2/13", "Bias, sheet by sheet", nothing),
     ("study", "tove", "/study/2", "What spreads the readings", nothing),
     ("practice-run", "ines.falkner", "/work", "Practice runs", feel_a_leaf),
@@ -99,6 +70,40 @@ def main() -> None:
             take(browser, server, *shot, phone=False)
         for shot in PHONE_SHOTS:
             take(browser, server, *shot, phone=True)
+        take_lesson(browser, server)
+
+
+ANSWERS = {
+    "bo.hallgrim": "78", "marit.oskarsen": "78", "tadeo.quill": "1235", "suvi.arnholt": "1235",
+    "jonas.brekkel": "1235", "pim.ostrander": "46",
+}  # fmt: skip
+"""What students answer to which valves may be set at firing TDC of cylinder 1."""
+
+
+def take_lesson(browser: Browser, server: DemoServer) -> None:
+    """A question on a phone, the proof on the wall, and a class's Today with a hand up."""
+    wall = _signed_in(browser, server, "tove", "/ask-here/1?at=0", phone=False)
+    wall.get_by_role("button", name="Ask it").click()
+    phone = _signed_in(browser, server, "ines.falkner", "/today", phone=True)
+    for valve in "78":
+        phone.get_by_role("button", name=f"valve {valve},").click()
+    phone.get_by_text("Your answer is in.").wait_for()
+    save(phone, "phone-question")
+    for name, given in ANSWERS.items():
+        student = Client(server.url)
+        student.sign_in(name, server.passcodes[name])
+        asked = student.send("GET", "/api/my/now")["questions"][-1]
+        path = f"/api/questions/{asked['id']}/answer"
+        student.send("PUT", path, {"given": list(given), "sure": 2})
+    for told in ("The proof", "Done"):
+        wall.keyboard.press("PageDown")
+        wall.get_by_role("button", name=told).wait_for()
+    save(wall, "wall")
+    wall.keyboard.press("PageDown")
+    phone.get_by_role("button", name="Put my hand up").click()
+    wall.goto("/classes/1/today")
+    wall.get_by_text("Ines Falkner").first.wait_for()
+    save(wall, "today")
 
 
 def take(
@@ -112,16 +117,25 @@ def take(
     *,
     phone: bool,
 ) -> None:
+    page = _signed_in(browser, server, who, path, phone=phone)
+    page.get_by_text(text).first.wait_for()
+    first(page)
+    save(page, name)
+    page.context.close()
+
+
+def _signed_in(browser: Browser, server: DemoServer, who: str, path: str, *, phone: bool) -> Page:
     context = browser.new_context(
-        viewport=PHONE if phone else DESK, has_touch=phone, base_url=server.url, locale="en-GB"
+        viewport=PHONE if phone else DESK,
+        has_touch=phone,
+        base_url=server.url,
+        locale="en-GB",
+        reduced_motion="reduce",
     )
     page = context.new_page()
     page.goto(path)
     sign_in(page, who, server.passcodes[who])
-    page.get_by_text(text).first.wait_for()
-    first(page)
-    save(page, name)
-    context.close()
+    return page
 
 
 def save(page: Page, name: str) -> None:

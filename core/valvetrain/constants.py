@@ -162,3 +162,15 @@ MOST_NM, MOST_LB_FT, MOST_LB_IN = 1000, 800, 9000
 """Torques of a file. Limit."""
 MOST_TEXT = 200
 """Characters of one text in a file, where its field says no other. Limit."""
+MOST_LESSON_STEPS = 60
+"""Steps of one lesson. Limit."""
+MOST_LESSON_TITLE = 120
+"""Characters of what a lesson or one of its steps is called. Limit."""
+MOST_LESSON_WORDS = 4000
+"""Characters of a step's text or notes. Limit."""
+MOST_STEP_MINUTES = 240
+"""Minutes that one step is planned to take. Limit."""
+LEAST_COUNTDOWN_S = 5
+"""Seconds of the shortest count-down of a question. Limit."""
+MOST_COUNTDOWN_S = 600
+"""Seconds of the longest. Limit."""

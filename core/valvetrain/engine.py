@@ -381,6 +381,11 @@ class Engine:
         """Where this cylinder stands in its own cycle when the crank is at crank_deg."""
         return normalise_deg(crank_deg - self.fire_deg[cylinder])
 
+    def full_lift_deg(self, valve: Valve) -> float:
+        """Crank angle at which a valve is open furthest."""
+        middle_deg = self.events[valve.role].middle_cycle_deg
+        return normalise_deg(middle_deg + self.fire_deg[valve.cylinder])
+
     def companion(self, cylinder: int) -> int | None:
         """The cylinder that fires 360 degrees apart, or None where there is none."""
         opposite_deg = self.fire_deg[cylinder] + CYCLE_DEG / 2

@@ -23,14 +23,21 @@ TERMS = (
          "have its clearance.", ("heels",)),
     Term("lobe", "The raised part of the cam, which opens the valve. On it there is no gap.",
          ("lobes",)),
+    Term("base circle", "Another word for the heel: the round back of the cam."),
+    Term("margin", "How many degrees of the crank a valve is from the nearer edge of its heel.",
+         ("margins",)),
     Term("ramp", "The gentle slope between heel and lobe. On it the gap reads small.", ("ramps",)),
     Term("clearance", "The small gap in the valve train of a closed valve, left for the parts to "
          "grow with heat.", ("clearances",)),
+    Term("lash", "Another word for clearance, said most of brake rockers."),
     Term("gap", "Room between two parts, as a leaf finds it.", ("gaps",)),
     Term("spec", "The clearance that the maker asks for: a figure or a range, for a cold engine "
          "where nothing else is said."),
     Term("firing TDC", "Top dead centre at the end of compression: both valves of that cylinder "
          "are on their heel."),
+    Term("firing order", "The order in which the cylinders fire, turning the running way."),
+    Term("rule of nine", "On some engines of eight valves: while valve k is fully open, 9 − k may "
+         "be set. It holds only where the head is a mirror of companions."),
     Term("dead centre", "Where the piston turns round. A mark on the crank comes there twice in a "
          "cycle, and does not tell the stroke."),
     Term("overlap", "Around top dead centre between exhaust and intake, both valves are a little "
@@ -40,6 +47,7 @@ TERMS = (
     Term("mark", "A line, letter or hole on pulley or flywheel that lines up with a pointer.",
          ("marks",)),
     Term("leaf", "A strip of steel of known thickness, of a feeler gauge.", ("leaves",)),
+    Term("thou", "A thousandth of an inch: 0.0254 mm."),
     Term("drags", "Held lightly on both faces, like a page between the pages of a book.",
          ("drag", "dragged")),
     Term("push rod", "The rod that carries the tappet's lift up to the rocker.", ("push rods",)),

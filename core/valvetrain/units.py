@@ -57,6 +57,12 @@ def to_record_mm(length_mm: Decimal) -> Decimal:
     return length_mm.quantize(RECORD_STEP_MM, rounding=ROUND_HALF_EVEN)
 
 
+def in_both(length_mm: Decimal, first: Unit = Unit.MM) -> str:
+    """Both units side by side, as a person reads them: `0.25 mm (9.8 thou)`."""
+    mm, thou = f"{length_mm:.2f} mm", f"{length_mm / MM_PER_THOU:.1f} thou"
+    return f"{mm} ({thou})" if first is Unit.MM else f"{thou} ({mm})"
+
+
 def parse_figure(text: str) -> Decimal:
     """A plain number with a decimal point or comma. Raises LengthError."""
     cleaned = text.strip().replace(",", ".")

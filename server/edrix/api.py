@@ -12,12 +12,14 @@ from edrix.accounts.api import router as accounts
 from edrix.accounts.signed_in import SignedIn
 from edrix.accounts.staff_api import router as staff
 from edrix.archive.api import router as archives
+from edrix.asking.api import router as asking
 from edrix.classes.api import router as classes
 from edrix.drills.api import router as drills
 from edrix.edge import new_api
 from edrix.engines.api import router as engines
 from edrix.intake.api import router as intake
 from edrix.jobs.api import router as jobs
+from edrix.lessons.api import router as lessons
 from edrix.logbook.api import router as logbook
 from edrix.longforms.api import router as longforms
 from edrix.marking.api import router as marking
@@ -30,6 +32,7 @@ from edrix.progress.api import router as progress
 from edrix.qr import router as qr
 from edrix.reports.api import router as reports
 from edrix.reports.files_api import router as files
+from edrix.reports.lesson_api import router as lesson_files
 from edrix.reports.log_api import router as log_files
 from edrix.reports.rota_api import router as rota_files
 from edrix.reports.store_api import router as orders
@@ -40,6 +43,7 @@ from edrix.shop.api import router as shop
 from edrix.stands.api import router as stands
 from edrix.store.api import router as store
 from edrix.study.api import router as studies
+from edrix.today.api import router as today
 from edrix.workshop.api import router as workshop
 
 api = new_api(SignedIn())
@@ -47,8 +51,9 @@ install_handlers(api)
 ROUTERS = (
     accounts, staff, shop, longforms, jobs, engines, classes, stands, drills, safety, logbook,
     workshop, store, practice, practice_weights, blind_feel, sheets,
-    marking, rubrics, intake, studies, files, log_files, orders,
-    reports, archives, progress, rotas, rota_files, qr,
+    marking, asking, rubrics, intake, studies, files, log_files, orders,
+    reports, archives, progress, rotas, rota_files, today, lessons,
+    lesson_files, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

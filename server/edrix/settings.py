@@ -61,6 +61,9 @@ INSTALLED_APPS = [
     "edrix.intake",
     "edrix.progress",
     "edrix.rota",
+    "edrix.asking",
+    "edrix.today",
+    "edrix.lessons",
     "edrix.archive",
     "edrix.demo",
 ]

@@ -235,7 +235,7 @@ class TestEditor:
 
     def test_students_are_not_offered_it(self, page_as):
         page = page_as("leena.varga.moor", "/engines/new")
-        expect(page.get_by_role("heading", name="My sheets")).to_be_visible()
+        expect(page.get_by_role("heading", name="Today")).to_be_visible()
         page.goto("/engines")
         page.get_by_role("link", name="Bench").first.wait_for()
         expect(page.get_by_role("link", name="Edit")).to_have_count(0)

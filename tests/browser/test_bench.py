@@ -182,6 +182,14 @@ PLACES = [
     ("tove", "/board/1/take-in", "Paper"),
     ("tove", "/progress/1/3", "Skills"),
     ("leena.varga.moor", "/shims/9", "Measured"),
+    ("tove", "/lessons", "Hold it"),
+    ("tove", "/lessons/1", "Take out"),
+    ("tove", "/lesson/1?class=1&step=2", "May be set here"),
+    ("tove", "/lesson/1/notes?class=1", "Next"),
+    ("tove", "/ask/1", "Nothing asked yet"),
+    ("tove", "/ask-here/1?at=40", "Back to the Bench"),
+    ("tove", "/classes/1/today", "What came in"),
+    ("leena.varga.moor", "/today", "Put my hand up"),
 ]
 NARROW: ViewportSize = {"width": 320, "height": 640}
 """What is left of 1280 by 200 per cent of zooming, and more (WCAG 1.4.10: 320 px)."""

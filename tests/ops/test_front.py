@@ -17,8 +17,9 @@ from ops.front import Front
 
 SLOW = 50
 STUDENTS = 60
-PATIENCE_S = 2.0
-"""How long anybody at work may wait, on a machine that does other things as well."""
+PATIENCE_S = 5.0
+"""How long anybody at work may wait, on a machine that does other things as well. Who waited for an
+unfinished request would wait the ten seconds after which it is given up."""
 
 
 @pytest.fixture(scope="module")

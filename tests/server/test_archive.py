@@ -11,6 +11,7 @@ from django.utils import timezone
 from edrix.accounts.models import User
 from edrix.archive.services import write_archive
 from edrix.archive.tables import ENGINE, PARTS, PERSON, VERSION, fields_of, refers_to
+from edrix.asking import services as asking
 from edrix.classes.models import TeachingClass
 from edrix.engines.models import EngineVersion
 from edrix.jobs import services as jobs
@@ -20,11 +21,13 @@ from edrix.practice import debriefs as debriefs_of
 from edrix.practice import services as practice
 from edrix.practice.models import PracticeRun
 from edrix.practice.moving import former_seed
+from edrix.rota.models import RotaBooking
 from edrix.sheets import drafts
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft, HandIn, Sheet
 from edrix.stands import services as stands
 from edrix.stands.models import Stand
+from tests.server.asking_table import asked
 from tests.server.conftest import (
     KEY_MM,
     mark_of,
@@ -78,6 +81,7 @@ def full(school, browsers):
     drill = ines.send("POST", "/api/drills", {"engine_id": school.engine_id}).json()["id"]
     given = {"given": list(right_answer(drill, 1))}
     assert ines.send("POST", f"/api/drills/{drill}/answers/1", given).status_code == 200
+    asking.answer(school.ines, asked(school).id, ["7", "8"], 3)
     gaps = [stands.TypedGap(valve, gap, "mm") for valve, gap in KEY_MM.items()]
     key = stands.enter_key(school.tove, school.stand.id, gaps)
     remark.remark(school.tove, school.sheet.id, key.number)
@@ -141,6 +145,9 @@ def test_every_table_is_in_it_or_belongs_to_nobody():
     # What the school states for all its classes stays with the school.
     of_the_school = {"shop.Shop", "safety.OwnLine"}
     of_the_school |= {"store.ShimSize", "store.ShimMove", "store.Held"}
+    # Beats begin anew, hands come down, and what is to come back to a person stays with them.
+    of_the_school |= {"lessons.Lesson"}
+    of_the_school |= {"classes.ClassBeat", "today.Hand", "drills.Missed"}
     # Work under way, and the secret of a person's calendar.
     of_the_school |= {"jobs.Job", "rota.CalendarFeed"}
     known = {part.label for part in PARTS} | {ENGINE, VERSION, PERSON}
@@ -393,6 +400,15 @@ def test_files_that_are_no_archive(full, browsers, data, says):
     answer = read(browsers, data(packed(full)))
     assert answer.status_code == 422
     assert says in answer.json()["detail"]
+
+
+def test_a_rota_keeps_its_hours_at_a_school_of_another_zone(full, browsers, settings):
+    """Eight o'clock is when the hall opens, wherever it stands."""
+    data = packed(full)
+    settings.TIME_ZONE = "America/New_York"
+    class_id = read(browsers, data).json()["class_id"]
+    (booking,) = RotaBooking.objects.filter(rota__teaching_class_id=class_id)
+    assert f"{timezone.localtime(booking.starts_at):%Y-%m-%dT%H:%M}" == booking.slot
 
 
 @pytest.mark.parametrize(

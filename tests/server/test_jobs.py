@@ -86,6 +86,19 @@ def test_who_is_killed_just_after_it_was_kept_does_it_once(school, work):
     assert (job.state, job.result) == ("done", {"kept": 1})
 
 
+def test_what_was_kept_is_done_though_somebody_asked_to_stop_then(school, work):
+    def too_late(working):
+        done = working.finish(jobs.Done({"kept": 1}))
+        jobs.stop(working.job)
+        return done
+
+    job = jobs.ask(school.tove, "test")
+    work(too_late)
+    jobs.run(job.id)
+    job.refresh_from_db()
+    assert job.state == "done"
+
+
 def test_a_refusal_and_a_fault_are_said_in_words(school, work, caplog):
     def refuses(_working):
         raise InvalidError("It is bent.", [FieldFault("file", "is bent")])

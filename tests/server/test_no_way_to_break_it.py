@@ -165,6 +165,8 @@ def test_no_text_anywhere_may_hold_a_nul(school, browsers, method, path, body):
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
         "rota_id": 1,
+        "question_id": 1,
+        "lesson_id": 1,
         "drill_id": 1,
         "number": 1,
         "line_id": 1,

@@ -9,6 +9,7 @@ from edrix.drills import services as drills
 from edrix.marking import handing_in
 from edrix.sheets.lines import TypedLine
 from edrix.stands import services as stands
+from tests.server.asking_table import TABLE as ASKING
 from tests.server.conftest import KEY_MM, right_lines, worked
 from tests.server.rota_table import TABLE as ROTAS
 from tests.server.stand_table import TABLE as STANDS
@@ -29,6 +30,9 @@ OUR_TABLES = (
     "jobs_",
     "practice_",
     "progress_",
+    "asking_",
+    "today_",
+    "lessons_",
 )
 
 
@@ -46,8 +50,8 @@ def everything() -> dict[str, list[Any]]:
 @pytest.mark.parametrize("who", WHO)
 @pytest.mark.parametrize(
     ("act", "statuses"),
-    [row[1:] for row in TABLE + STANDS + ROTAS],
-    ids=[row[0] for row in TABLE + STANDS + ROTAS],
+    [row[1:] for row in TABLE + STANDS + ROTAS + ASKING],
+    ids=[row[0] for row in TABLE + STANDS + ROTAS + ASKING],
 )
 def test_who_may_do_what(school, browsers, who, act, statuses):
     method, path, body = act
@@ -134,6 +138,8 @@ def test_nothing_a_student_can_reach_holds_the_key(handed_in, school, browsers):
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
         "rota_id": 1,
+        "question_id": 1,
+        "lesson_id": 1,
         "job_id": 1,
         "secret": "guessed",
         "hand_in_id": handed_in.id,

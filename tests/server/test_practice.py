@@ -327,6 +327,8 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
         "stand_id": school.stand.id,
         "sheet_id": school.sheet.id,
         "rota_id": 1,
+        "question_id": 1,
+        "lesson_id": 1,
         "job_id": 1,
         "secret": "guessed",
         "hand_in_id": 1,

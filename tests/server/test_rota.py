@@ -6,6 +6,7 @@ import pytest
 from django.utils import timezone
 from icalendar import Calendar
 
+from edrix.accounts.models import User
 from edrix.jobs import services as jobs
 from edrix.jobs.models import Job
 from edrix.rota.models import RotaBooking
@@ -200,6 +201,44 @@ class TestAnew:
         early = [one for one in found["bookings"] if one["slot"] < wished["slots"][2]["start"]]
         assert [(one["slot"], one["students"]) for one in early] == [(slot, [school.ines.id])]
 
+    def test_who_was_ill_does_it_later(self, desk, school):
+        """Ines was booked yesterday and did not come: she is given another slot."""
+        wished = wish(school, slots=[*slots(1, ahead=-1), *slots(3)])
+        desk.save(wished)
+        slot = wished["slots"][0]["start"]
+        body = {"slot": slot, "place": "a", "task": "t1", "students": [school.ines.id]}
+        assert desk.change(**body).status_code == 204
+        wished["away"] = {f"student-{school.ines.id}": [slot]}
+        assert desk.save(wished).status_code == 204
+        desk.plan(few_changes=True)
+        found = desk.read()["planning"]
+        assert found["missing"] == 0
+        desk.tove.send("POST", f"{desk.path}/keep", {"job_id": found["job_id"]})
+        when = [one["slot"] for one in desk.read()["bookings"]
+                if one["task"] == "t1" and school.ines.id in one["students"]]  # fmt: skip
+        assert len(when) == 1
+        assert when[0] > slot
+
+    def test_slots_that_have_begun_make_no_room(self, desk, school):
+        wished = wish(school, slots=slots(2, ahead=-1))
+        desk.save(wished)
+        body = {"slot": wished["slots"][0]["start"], "place": "a", "task": "t1"}
+        desk.change(**body, students=[school.ines.id])
+        whys = {one["why"] for one in desk.read()["missing"]}
+        assert whys == {"no slot is left: 2 of 2 have begun"}
+
+    def test_what_is_pinned_stays_where_it_is_and_pinned(self, desk):
+        found = desk.planned()
+        one = next(one for one in found["bookings"] if one["place"] == "b")
+        assert desk.change(id=one["id"], pinned=True).status_code == 204
+        assert desk.plan().status_code == 202
+        job = desk.read()["planning"]["job_id"]
+        assert desk.tove.send("POST", f"{desk.path}/keep", {"job_id": job}).status_code == 204
+        kept = [b for b in desk.read()["bookings"] if b["pinned"]]
+        assert [(b["slot"], b["place"], b["students"]) for b in kept] == [
+            (one["slot"], one["place"], one["students"])
+        ]
+
     def test_a_pinned_booking_that_breaks_a_rule_is_said(self, desk, school):
         found = desk.planned()
         one = next(one for one in found["bookings"] if one["place"] == "a")
@@ -357,6 +396,9 @@ class TestOut:
         second = ines.send("POST", "/api/my/rota/feed").json()["address"]
         assert second != first
         assert client.get(path).status_code == 404
+        User.objects.filter(id=school.ines.id).update(is_active=False)
+        assert client.get(second.partition("testserver")[2]).status_code == 404
+        User.objects.filter(id=school.ines.id).update(is_active=True)
         assert client.get(second.partition("testserver")[2]).status_code == 200
         assert ines.send("DELETE", "/api/my/rota/feed").status_code == 204
         assert client.get(second.partition("testserver")[2]).status_code == 404

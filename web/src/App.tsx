@@ -40,6 +40,16 @@ const DebriefPage = lazy(() => import("./practice/DebriefPage"));
 const ShimsPage = lazy(() => import("./shims/ShimsPage"));
 const SchoolPage = lazy(() => import("./school/SchoolPage"));
 const MePage = lazy(() => import("./me/MePage"));
+const WallPage = lazy(() => import("./asking/WallPage"));
+const AskHerePage = lazy(() => import("./asking/AskHerePage"));
+/** Beside every page: where it does not come, the page goes on without. */
+const AskedNow = lazy(() => import("./asking/AskedNow").catch(() => ({ default: () => null })));
+const OwnToday = lazy(() => import("./today/OwnToday"));
+const ClassToday = lazy(() => import("./today/ClassToday"));
+const LessonsPage = lazy(() => import("./lessons/LessonsPage"));
+const LessonEditor = lazy(() => import("./lessons/LessonEditor"));
+const HoldPage = lazy(() => import("./lessons/HoldPage"));
+const NotesPage = lazy(() => import("./lessons/NotesPage"));
 const SheetPage = lazy(() => import("./sheets/SheetPage"));
 
 export function App() {
@@ -52,6 +62,11 @@ export function App() {
   return (
     <Shell person={person}>
       <SignInAgain person={person} />
+      {!person.may_teach && (
+        <Suspense fallback={null}>
+          <AskedNow />
+        </Suspense>
+      )}
       <Boundary>
         <Suspense fallback={<Waiting />}>
           <Places person={person} />
@@ -64,7 +79,10 @@ export function App() {
 function Places({ person }: { person: Person }) {
   return (
     <Routes>
-      <Route path="/" element={<Navigate to={person.may_teach ? "/engines" : "/work"} replace />} />
+      <Route
+        path="/"
+        element={<Navigate to={person.may_teach ? "/engines" : "/today"} replace />}
+      />
       <Route path="/engines" element={person.may_teach ? <ShelfDesk /> : <ShelfPage />} />
       {person.may_teach && <Route path="/engines/new" element={<EditorPage />} />}
       {person.may_teach && <Route path="/engines/:engineId/edit" element={<EditorPage />} />}
@@ -76,6 +94,10 @@ function Places({ person }: { person: Person }) {
       <Route path="/shims/:engineId" element={<ShimsPage />} />
       <Route path="/drill/:engineId" element={<DrillPage />} />
       <Route path="/classes" element={<ClassesPage />} />
+      <Route path="/today" element={<OwnToday />} />
+      <Route path="/classes/:classId/today" element={<ClassToday />} />
+      {person.may_teach && <Route path="/ask/:classId" element={<WallPage />} />}
+      {person.may_teach && <Route path="/ask-here/:engineId" element={<AskHerePage />} />}
       <Route path="/classes/:classId/:tab?" element={<ClassPage />} />
       {person.may_teach && <Route path="/stands" element={<HallPage />} />}
       {person.may_teach && <Route path="/store" element={<StorePage />} />}
@@ -84,6 +106,10 @@ function Places({ person }: { person: Person }) {
         path="/stand/:standId"
         element={person.may_teach ? <StandPage /> : <Navigate to="/work" replace />}
       />
+      {person.may_teach && <Route path="/lessons" element={<LessonsPage />} />}
+      {person.may_teach && <Route path="/lessons/:lessonId" element={<LessonEditor />} />}
+      {person.may_teach && <Route path="/lesson/:lessonId" element={<HoldPage />} />}
+      {person.may_teach && <Route path="/lesson/:lessonId/notes" element={<NotesPage />} />}
       {person.may_teach && <Route path="/rota/:rotaId/:tab?" element={<RotaPage />} />}
       <Route path="/board/:sheetId" element={<BoardPage />} />
       <Route path="/board/:sheetId/take-in" element={<IntakePage />} />

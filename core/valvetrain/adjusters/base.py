@@ -78,6 +78,10 @@ class Adjuster:
     adjusts_itself: ClassVar[bool] = False
     """Then nothing is measured or set, and its gap has no tolerance to speak of."""
 
+    wider: ClassVar[str] = ""
+    """What makes a gap larger, in words; empty where nothing is known or nothing is set."""
+    narrower: ClassVar[str] = ""
+
     def __eq__(self, other: object) -> bool:
         return type(self) is type(other)
 

@@ -28,6 +28,8 @@ class ScrewAdjuster(_Fields, Adjuster):
 
     kind: ClassVar[str] = "screw"
     has_nut: ClassVar[bool] = True
+    wider: ClassVar[str] = "the screw out, counter-clockwise"
+    narrower: ClassVar[str] = "the screw in, clockwise"
     required: ClassVar[tuple[str, ...]] = ("pitch_mm",)
 
     @property

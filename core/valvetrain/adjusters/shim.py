@@ -32,6 +32,8 @@ class ShimAdjuster(_Fields, Adjuster):
 
     kind: ClassVar[str] = "shim"
     has_shims: ClassVar[bool] = True
+    wider: ClassVar[str] = "a thinner shim"
+    narrower: ClassVar[str] = "a thicker shim"
     required: ClassVar[tuple[str, ...]] = ("place", "sizes_mm")
 
     @property

@@ -54,15 +54,24 @@ class _Look:
             return Missing(student, task, why, "")
         slots = self._slots(student, task)
         if not slots:
-            away = len(who.away)
-            why = (
-                f"no slot is left: {who.id} is away in {away} of {len(self.problem.slots)} and has "
-                "something else in the others"
-                if any(one == student for one, _ in self.busy)
-                else f"{who.id} is away in every slot"
-            )
+            why = self._no_slot(student)
             return Missing(student, task, why, f"one more slot when {who.id} is there")
         return self._told(student, task, slots)
+
+    def _no_slot(self, student: int) -> str:
+        who, first, count = (
+            self.problem.students[student],
+            self.problem.first,
+            len(self.problem.slots),
+        )
+        away = len([slot for slot in who.away if slot >= first])
+        if not first and away == count:
+            return f"{who.id} is away in every slot"
+        ways = [f"{first} of {count} have begun"] * bool(first)
+        ways += [f"{who.id} is away in {away}"] * bool(away)
+        if first + away < count:
+            ways.append(f"{who.id} has something else, or what comes before it, in the others")
+        return f"no slot is left: {'; '.join(ways)}"
 
     def _slots(self, student: int, task: int) -> list[int]:
         """Those in which the student is there, free, and the tasks before it are done."""

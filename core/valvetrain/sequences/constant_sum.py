@@ -36,16 +36,9 @@ def sum_rule(engine: Engine) -> SumRule:
     return SumRule(total, not wrong, pairs, _reason(engine, total, pairs, wrong))
 
 
-def full_lift_crank_deg(engine: Engine, position: int) -> float:
-    """Crank angle at which the valve at this position from the front is fully open."""
-    valve = engine.valves[position - 1]
-    middle_deg = engine.events[valve.role].middle_cycle_deg
-    return (middle_deg + engine.fire_deg[valve.cylinder]) % 720
-
-
 def _pair(engine: Engine, opened: int) -> SumPair:
     to_set = len(engine.valves) + 1 - opened
-    crank_deg = full_lift_crank_deg(engine, opened)
+    crank_deg = engine.full_lift_deg(engine.valves[opened - 1])
     margin = valve_margin_deg(engine, engine.valves[to_set - 1], crank_deg)
     return SumPair(opened, to_set, crank_deg, margin)
 

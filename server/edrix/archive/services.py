@@ -32,6 +32,7 @@ from edrix.archive.tables import (
     own_times,
     refers_to,
 )
+from edrix.asking import moving as asking
 from edrix.classes import services as classes
 from edrix.drills import moving as drills
 from edrix.engines import moving as engines
@@ -62,6 +63,7 @@ PROOFS = (
     logbook.prove,
     marking.prove,
     drills.prove,
+    asking.prove,
     rotas.prove,
 )
 """Each room reads what has come as strictly as it reads what people type."""
@@ -145,6 +147,7 @@ class _Reader:
         practice.fill_in_seeds(
             self.tables["practice.PracticeRun"], self.tables["practice.PracticeEngine"]
         )
+        drills.forget_missed(self.tables["drills.Drill"])
         for part in PARTS:
             if part.label == "logbook.LogEntry":
                 logbook.renumber(self.tables[part.label], self.ids)
@@ -161,13 +164,13 @@ class _Reader:
     def _name_classes(self) -> None:
         """Drills of an older archive name no class, and are of all who were in it: what its
         students drilled alone is taken for this one's, and nothing else."""
-        drills = self.tables["drills.Drill"]
-        if not drills or "teaching_class_id" in drills[0]:
+        rows = self.tables["drills.Drill"]
+        if not rows or "teaching_class_id" in rows[0]:
             return
         (row,) = self.tables["classes.TeachingClass"]
         members = self.tables["classes.Membership"]
         students = {member["user_id"] for member in members if member["role"] == "student"}
-        kept = [d for d in drills if d["person_id"] in students and d["held"] == "alone"]
+        kept = [d for d in rows if d["person_id"] in students and d["held"] == "alone"]
         self.tables["drills.Drill"] = [d | {"teaching_class_id": row["id"]} for d in kept]
         ids = {drill["id"] for drill in kept}
         answers = self.tables["drills.DrillAnswer"]

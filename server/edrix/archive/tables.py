@@ -63,6 +63,8 @@ PARTS = (
     ArchivePart("rota.RotaSeat", "booking__rota__teaching_class"),
     ArchivePart("drills.Drill", "teaching_class"),
     ArchivePart("drills.DrillAnswer", "drill__teaching_class"),
+    ArchivePart("asking.ClassQuestion", "teaching_class"),
+    ArchivePart("asking.ClassAnswer", "question__teaching_class"),
 )
 FORMER_LABELS = {
     "marking.Rubric": "sheets.Rubric",
@@ -81,6 +83,8 @@ ADDED_SINCE = {
     "rota.Rota",
     "rota.RotaBooking",
     "rota.RotaSeat",
+    "asking.ClassQuestion",
+    "asking.ClassAnswer",
 }
 """What archives of an older Edrix have no table for."""
 ENGINE, VERSION, PERSON = "engines.Engine", "engines.EngineVersion", "accounts.User"

@@ -42,3 +42,20 @@ class Membership(models.Model):
 
     def __str__(self) -> str:
         return f"{self.user_id} is {self.role} of {self.teaching_class_id}"
+
+
+class ClassBeat(models.Model):
+    """How often something in a class has changed: what pages that look again and again compare."""
+
+    teaching_class = models.OneToOneField(
+        TeachingClass, models.CASCADE, primary_key=True, related_name="beat"
+    )
+    desk = models.PositiveBigIntegerField(default=0)
+    """Of all that its instructors see."""
+    everybody = models.PositiveBigIntegerField(default=0)
+    """Of what its students see of their day."""
+    asked = models.PositiveBigIntegerField(default=0)
+    """Of what it is asked."""
+
+    def __str__(self) -> str:
+        return f"beat of {self.teaching_class_id}"

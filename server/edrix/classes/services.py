@@ -62,6 +62,11 @@ def require_student(user: User, class_id: int) -> TeachingClass:
     return member.teaching_class
 
 
+def lock(class_id: int) -> None:
+    """Until the transaction ends, whoever else does this to the class waits."""
+    TeachingClass.objects.select_for_update().get(id=class_id)
+
+
 def roles_among(user: User, class_ids: Collection[int]) -> set[str]:
     """The roles that a person has in any of these classes; empty for who is in none."""
     found = Membership.objects.filter(user=user, teaching_class_id__in=class_ids)
@@ -124,6 +129,13 @@ def class_ids_at_work(user: User) -> QuerySet[Membership, int]:
     members = Membership.objects.filter(user=user, role=Membership.STUDENT, left_at__isnull=True)
     members = members.filter(teaching_class__put_away_at__isnull=True)
     return members.values_list("teaching_class_id", flat=True)
+
+
+def at_work(user: User) -> QuerySet[Membership]:
+    """The same with their classes, by name."""
+    members = Membership.objects.filter(user=user, role=Membership.STUDENT, left_at__isnull=True)
+    members = members.filter(teaching_class__put_away_at__isnull=True)
+    return members.select_related("teaching_class").order_by(by_name("teaching_class__name"), "id")
 
 
 def class_ids_of(user: User, role: str) -> QuerySet[Membership, int]:

@@ -1,133 +1,18 @@
 """Drills: questions about an engine, answered alone or asked of a class."""
 
-from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from django.http import HttpRequest
-from ninja import Router, Schema, Status
-from pydantic import Field
+from ninja import Router, Status
 
 from edrix.accounts.signed_in import user_of
 from edrix.drills import services
-from edrix.drills.models import Drill
+from edrix.drills.schemas import AnswerIn, DrillIn, DrillOut, ScoreIn, ScoreOut
 from edrix.problems import Problem
-from edrix.shapes import Changes, In
+from edrix.shapes import Changes
 
 router = Router(tags=["drills"])
 REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Problem}
-
-
-class DrillIn(In):
-    engine_id: int
-    version: int | None = None
-    held: Literal["alone", "class"] = "alone"
-    class_id: int | None = None
-
-
-class AnswerIn(In):
-    given: list[str] = Field(max_length=20)
-
-
-class ScoreIn(In):
-    right: bool
-
-
-class OptionOut(Schema):
-    id: str
-    says: str
-    valve: int | None
-
-
-class AskedOut(Schema):
-    """answer, because and right are null until the question is answered or revealed."""
-
-    number: int
-    kind: str
-    crank_deg: float
-    asks: str
-    options: list[OptionOut]
-    several: bool
-    answered: bool
-    given: list[str]
-    right: bool | None
-    answer: list[str] | None
-    because: str | None
-
-    @staticmethod
-    def of(asked: services.Asked) -> dict[str, Any]:
-        question, given = asked.question, asked.answer
-        return {
-            "number": asked.number,
-            "kind": question.kind,
-            "crank_deg": question.crank_deg,
-            "asks": question.asks,
-            "options": [option._asdict() for option in question.options],
-            "several": question.several,
-            "answered": given is not None,
-            "given": given.given if given else [],
-            "right": given.right if given else None,
-            "answer": list(question.answer) if given else None,
-            "because": question.because if given else None,
-        }
-
-
-class DrillOut(Schema):
-    id: int
-    title: str
-    away: bool
-    engine_id: int
-    engine_version: int
-    engine_name: str
-    held: str
-    class_id: int | None
-    made_at: datetime
-    questions: list[AskedOut]
-
-    @staticmethod
-    def of(drill: Drill) -> dict[str, Any]:
-        return {
-            "id": drill.id,
-            "title": drill.title,
-            "away": drill.put_away_at is not None,
-            "engine_id": drill.engine_version.engine_id,
-            "engine_version": drill.engine_version.number,
-            "engine_name": drill.engine_version.engine.name,
-            "held": drill.held,
-            "class_id": drill.teaching_class_id,
-            "made_at": drill.made_at,
-            "questions": [AskedOut.of(asked) for asked in services.asked(drill)],
-        }
-
-
-class ScoreOut(Schema):
-    id: int
-    title: str
-    person: str
-    engine_id: int
-    engine_name: str
-    held: str
-    made_at: datetime
-    right: int
-    answered: int
-    questions: int
-    away: bool
-    """By the person whose drill it is; a class keeps every score."""
-
-    @staticmethod
-    def of(drill: Any) -> dict[str, Any]:
-        return {
-            "id": drill.id,
-            "title": drill.title,
-            "person": drill.person.display_name,
-            "engine_id": drill.engine_version.engine_id,
-            "engine_name": drill.engine_version.engine.name,
-            "held": drill.held,
-            "made_at": drill.made_at,
-            "right": drill.right,
-            "answered": drill.answered,
-            "questions": len(drill.questions),
-            "away": drill.put_away_at is not None,
-        }
 
 
 @router.post("/drills", response={201: DrillOut, **REFUSALS}, operation_id="startDrill")

@@ -24,6 +24,8 @@ class Drill(models.Model):
     held = models.CharField(max_length=8)
     """alone, or class: asked of a whole class, who answer aloud."""
     questions = models.JSONField()
+    comes_back = models.JSONField(default=list)
+    """Which of its first questions came back, in their order: numbers of what was missed."""
     made_at = models.DateTimeField(auto_now_add=True)
     put_away_at = models.DateTimeField(null=True)
     """When its person put it out of their way; its class keeps the score."""
@@ -55,3 +57,27 @@ class DrillAnswer(models.Model):
 
     def __str__(self) -> str:
         return f"question {self.number} of drill {self.drill_id}"
+
+
+class Missed(models.Model):
+    """A kind of question about an engine that somebody got wrong; it comes back on a day, until it
+    was right twice."""
+
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    engine_version = models.ForeignKey("engines.EngineVersion", models.PROTECT, related_name="+")
+    kind = models.CharField(max_length=40)
+    right_in_a_row = models.PositiveSmallIntegerField(default=0)
+    due_on = models.DateField(null=True)
+    """Null once it is over."""
+
+    class Meta:
+        verbose_name = "question that comes back"
+        verbose_name_plural = "questions that come back"
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["person", "engine_version", "kind"], name="missed_question_once"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.person_id}"

@@ -1,5 +1,9 @@
 """Drills that come back with a class: whether they can have been."""
 
+from typing import Any, Literal
+
+from pydantic import Field
+
 from edrix.drills.models import Drill
 from edrix.shapes import Stored
 
@@ -10,6 +14,14 @@ class _Option(Stored):
     valve: int | None
 
 
+class _Wrong(Stored):
+    how: Literal["is", "just", "adds", "lacks"]
+    ids: list[str]
+    says: str
+    mistake: str
+    crank_deg: float | None
+
+
 class _Question(Stored):
     kind: str
     crank_deg: float
@@ -18,14 +30,30 @@ class _Question(Stored):
     several: bool
     answer: list[str]
     because: str
+    place: str = ""
+    steps: list[str] = Field(default_factory=list)
+    wrongs: list[_Wrong] = Field(default_factory=list)
+
+
+def forget_missed(rows: list[dict[str, Any]]) -> None:
+    """What comes back to a person stays where they missed it; archives from before knew nothing of
+    it."""
+    for row in rows:
+        row["comes_back"] = []
+
+
+def checked_options(question: object) -> set[str]:
+    """The options of a question as it is kept. Raises ValueError for what is none."""
+    read = _Question.model_validate(question)
+    return {option.id for option in read.options}
 
 
 def prove(class_id: int) -> None:
     """Raises ValueError for questions that are none, and answers to no question."""
     drills = Drill.objects.filter(teaching_class_id=class_id).prefetch_related("answers")
     for drill in drills:
-        questions = [_Question.model_validate(question) for question in drill.questions]
+        questions = [checked_options(question) for question in drill.questions]
         for answer in drill.answers.all():
-            options = {option.id for option in questions[answer.number - 1].options}
+            options = questions[answer.number - 1]
             if not isinstance(answer.given, list) or not set(answer.given) <= options:
                 raise ValueError("an answer is none of its question's options")

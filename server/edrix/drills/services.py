@@ -15,10 +15,11 @@ from django.db.models import Count, Max, Q, QuerySet
 from edrix import life
 from edrix.accounts.models import User
 from edrix.classes import services as classes
+from edrix.drills import again
 from edrix.drills.models import Drill, DrillAnswer
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
-from valvetrain.drill import Option, Question, deal, is_right
+from valvetrain.drill import Option, Question, Wrong, deal, is_right
 
 QUESTIONS = 10
 MOST_SCORES = 200
@@ -62,13 +63,16 @@ def start(
     else:
         classes.require_at_work(user, class_id)
     shelved = engines.get_version(engine_id, version)
-    questions = deal(engines.core_engine(shelved), secrets.randbits(32), QUESTIONS)
+    back = again.due(user, shelved) if held == Drill.ALONE else []
+    fresh = deal(engines.core_engine(shelved), secrets.randbits(32), QUESTIONS - len(back))
+    questions = [*(question for _, question in back), *fresh]
     return Drill.objects.create(
         person=user,
         teaching_class_id=class_id,
         engine_version=shelved,
         held=held,
-        questions=[_stored(question) for question in questions],
+        comes_back=[number for number, _ in back],
+        questions=[stored(question) for question in questions],
     )
 
 
@@ -84,7 +88,7 @@ def own_drill(user: User, drill_id: int) -> Drill:
 def asked(drill: Drill) -> list[Asked]:
     answers = {answer.number: answer for answer in drill.answers.all()}
     return [
-        Asked(number, _question(stored), answers.get(number))
+        Asked(number, question_of(stored), answers.get(number))
         for number, stored in enumerate(drill.questions, start=1)
     ]
 
@@ -99,12 +103,22 @@ def answer(user: User, drill_id: int, number: int, given: list[str]) -> Drill:
     if not given or not set(given) <= known:
         fault = FieldFault("given", f"choose of {', '.join(sorted(known))}")
         raise InvalidError("The answer is none of the options; choose one of them.", [fault])
-    DrillAnswer.objects.get_or_create(
-        drill=drill,
-        number=number,
-        defaults={"given": sorted(set(given)), "right": is_right(question, given)},
+    right = is_right(question, given)
+    _, is_new = DrillAnswer.objects.get_or_create(
+        drill=drill, number=number, defaults={"given": sorted(set(given)), "right": right}
     )
+    if is_new:
+        _looked_at(user, drill, number, question, right=right)
     return own_drill(user, drill_id)
+
+
+def _looked_at(user: User, drill: Drill, number: int, question: Question, *, right: bool) -> None:
+    """What was missed comes back; what came back is over once it was right twice."""
+    one = again.OneMissed(user.id, drill.engine_version, question.kind)
+    if number <= len(drill.comes_back):
+        again.was_answered(drill.comes_back[number - 1], one, right=right)
+    elif not right:
+        again.were_missed([one])
 
 
 def reveal(user: User, drill_id: int, number: int) -> Drill:
@@ -191,13 +205,25 @@ def _numbered(drill: Drill, number: int) -> Question:
         raise NotFoundError(
             f"There is no question {number}; this drill has {len(drill.questions)}."
         )
-    return _question(drill.questions[number - 1])
+    return question_of(drill.questions[number - 1])
 
 
-def _stored(question: Question) -> dict[str, Any]:
-    return question._asdict() | {"options": [option._asdict() for option in question.options]}
+def stored(question: Question) -> dict[str, Any]:
+    """As a JSON column keeps it; `question_of` reads it back."""
+    return question._asdict() | {
+        "options": [option._asdict() for option in question.options],
+        "wrongs": [wrong._asdict() for wrong in question.wrongs],
+    }
 
 
-def _question(stored: dict[str, Any]) -> Question:
-    options = tuple(Option(**option) for option in stored["options"])
-    return Question(**{**stored, "options": options, "answer": tuple(stored["answer"])})
+def question_of(stored: dict[str, Any]) -> Question:
+    """Also one that was kept before questions knew their steps and what is wrong about answers."""
+    inside = {
+        "options": tuple(Option(**option) for option in stored["options"]),
+        "answer": tuple(stored["answer"]),
+        "steps": tuple(stored.get("steps", ())),
+        "wrongs": tuple(
+            Wrong(**{**wrong, "ids": tuple(wrong["ids"])}) for wrong in stored.get("wrongs", ())
+        ),
+    }
+    return Question(**{**stored, **inside})

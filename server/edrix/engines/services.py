@@ -16,7 +16,8 @@ from django.db.models import OuterRef, QuerySet, Subquery
 from edrix import life
 from edrix.accounts.models import User
 from edrix.engines import shims
-from edrix.engines.models import Engine, EngineVersion
+from edrix.engines.models import Engine
+from edrix.engines.models import EngineVersion as EngineVersion
 from edrix.engines.tables import bench_table, plain_curve
 from edrix.errors import (
     ConflictError,
@@ -69,6 +70,12 @@ def get_version(engine_id: int, number: int | None = None) -> EngineVersion:
         which = f"engine {engine_id}" + (f" in version {number}" if number is not None else "")
         raise NotFoundError(f"There is no {which}; choose one from the shelf.")
     return version
+
+
+def ids_by_name() -> dict[str, int]:
+    """Engines on the shelf by name, the newest where two are called alike."""
+    shelved = Engine.objects.filter(put_away_at__isnull=True).order_by("id")
+    return dict(shelved.values_list("name", "id"))
 
 
 def core_engine(version: EngineVersion, allowed: ShopTolerance | None = None) -> CoreEngine:

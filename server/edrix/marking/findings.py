@@ -6,6 +6,7 @@ be stale.
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from edrix.engines import services as engines
 from edrix.sheets import services as sheets
@@ -15,6 +16,7 @@ from edrix.stands import services as stands
 from valvetrain.grading.findings import (
     Case,
     Finding,
+    Kind,
     Pair,
     Reference,
     copied_pairs,
@@ -71,6 +73,43 @@ def _plain_cases(sheet: Sheet, hand_ins: list[HandIn]) -> list[Case]:
         Case.of(references[made.key_id], [entry_of(reading) for reading in made.readings.all()])
         for made in hand_ins
     ]
+
+
+class RoomFinding(NamedTuple):
+    """What explains figures of several sheets; student_ids are whose."""
+
+    kind: Kind
+    student_ids: tuple[int, ...]
+
+
+MOST_KNOWN = 256
+_kinds_known: dict[tuple[tuple[int, int], ...], list[set[Kind]]] = {}
+"""By hand-in and key: what a set of them is explained by. Readings never change."""
+
+
+def of_room(hand_ins: Iterable[HandIn]) -> list[RoomFinding]:
+    """What explains these sheets of a class, the commonest first; they come with their readings. A
+    page that looks every other second asks for it, so a set of sheets is explained once."""
+    by_sheet: dict[int, list[HandIn]] = {}
+    for made in hand_ins:
+        by_sheet.setdefault(made.sheet_id, []).append(made)
+    whose: dict[Kind, dict[int, None]] = {}
+    for together in by_sheet.values():
+        for hand_in, kinds in zip(together, _kinds_of(together), strict=True):
+            for kind in kinds:
+                whose.setdefault(kind, {})[hand_in.student_id] = None
+    found = [RoomFinding(kind, tuple(students)) for kind, students in whose.items()]
+    return sorted(found, key=lambda one: (-len(one.student_ids), one.kind))
+
+
+def _kinds_of(made: list[HandIn]) -> list[set[Kind]]:
+    known = tuple((hand_in.id, hand_in.key_id) for hand_in in made)
+    if known not in _kinds_known:
+        if len(_kinds_known) >= MOST_KNOWN:
+            _kinds_known.clear()
+        told = explanations_of(made[0].sheet, made)
+        _kinds_known[known] = [{finding.kind for finding in one} for one in told]
+    return _kinds_known[known]
 
 
 def hints_of(sheet: Sheet, hand_in: HandIn) -> list[str]:

@@ -1,6 +1,7 @@
 """Practice engines that instructors set, and students' runs on them: who may read which."""
 
 import secrets
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime
 from typing import get_args
@@ -269,6 +270,19 @@ def engines_of(class_id: int) -> QuerySet[PracticeEngine]:
     """What a class practises on now, oldest first; the caller has asked who may see them."""
     found = PracticeEngine.objects.filter(teaching_class_id=class_id, put_away_at__isnull=True)
     return found.select_related("engine_version").order_by("id")
+
+
+def open_runs(class_ids: Collection[int], student_id: int | None = None) -> QuerySet[PracticeRun]:
+    """Runs that are under way in these classes, of one student or of all; the caller has asked who
+    may see them."""
+    runs = PracticeRun.objects.filter(
+        practice__teaching_class_id__in=class_ids,
+        practice__put_away_at__isnull=True,
+        ended_at__isnull=True,
+    )
+    if student_id is not None:
+        runs = runs.filter(student_id=student_id)
+    return _counted(runs.select_related("practice")).order_by("began_at", "id")
 
 
 def runs_of(user: User, practice_id: int) -> QuerySet[PracticeRun]:

@@ -91,3 +91,39 @@ def taught_slots(person: User) -> list[OwnBooking]:
             )
         )  # fmt: skip
     return slots
+
+
+class ClassBooking(NamedTuple):
+    """One place of a class's posted rotas, with who is there."""
+
+    starts_at: datetime
+    ends_at: datetime
+    place: str
+    task: str
+    kind: str
+    stand_id: int | None
+    students: list[int]
+
+
+def class_bookings(class_id: int, since: datetime, until: datetime) -> list[ClassBooking]:
+    """Of posted rotas of a class, those that touch a stretch of time, in order. The caller has
+    asked who may see them."""
+    found = RotaBooking.objects.filter(
+        rota__teaching_class_id=class_id,
+        rota__posted_at__isnull=False,
+        rota__put_away_at__isnull=True,
+        ends_at__gt=since,
+        starts_at__lt=until,
+    ).select_related("rota")
+    rows = list(found.prefetch_related("seats").order_by("starts_at", "place"))
+    wishes = _wishes(rows)
+    return [_of_class(one, wishes[one.rota_id]) for one in rows]
+
+
+def _of_class(one: RotaBooking, wish: RotaWish) -> ClassBooking:
+    task = next(task for task in wish.tasks if task.key == one.task)
+    place = next(place.name for place in wish.places if place.key == one.place)
+    students = [seat.student_id for seat in one.seats.all()]
+    return ClassBooking(
+        one.starts_at, one.ends_at, place, task.title, task.kind, one.stand_id, students
+    )

@@ -169,17 +169,9 @@ def _require_known(rota: Rota, wish: RotaWish) -> None:
     had = {place.stand for place in asked.wish.places}
     known = {None, *asked.stands, *had}
     strange = [place.name for place in wish.places if place.stand not in known]
-    people = {f"student-{one.id}" for one in asked.students}
-    people |= {f"instructor-{one.id}" for one in asked.instructors}
     if strange:
         problem = "is no stand that this class uses; let the class use it first"
         raise InvalidError(f"{strange[0]} {problem}.", [FieldFault("places", problem)])
-    # Who has left the class since takes their absences along.
-    wish.away = {who: slots for who, slots in wish.away.items() if who in people}
-    ids = {one.id for one in asked.students}
-    wish.apart = [
-        pair for pair in wish.apart if len(set(pair)) == len(pair) == 2 and set(pair) <= ids
-    ]
 
 
 def lock(user: User, rota_id: int, revision: int) -> Rota:

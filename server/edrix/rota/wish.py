@@ -6,7 +6,7 @@ of their own, people by `student-12` and `instructor-3`.
 
 from collections.abc import Iterator
 from datetime import datetime, timedelta
-from typing import Literal
+from typing import Annotated, Literal
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -18,6 +18,7 @@ from edrix.shapes import Stored
 from valvetrain.rota.constants import MOST_GROUP, MOST_SLOTS, MOST_STANDS, MOST_TASKS
 
 Key = str
+Pair = Annotated[list[int], Field(min_length=2, max_length=2)]
 LOCAL = "%Y-%m-%dT%H:%M"
 
 
@@ -59,7 +60,7 @@ class RotaWish(Stored):
     tasks: list[WishedTask] = Field(default_factory=list, max_length=MOST_TASKS)
     stands_each: int = Field(4, ge=0, le=MOST_STANDS)
     away: dict[str, list[str]] = Field(default_factory=dict)
-    apart: list[list[int]] = Field(default_factory=list, max_length=200)
+    apart: list[Pair] = Field(default_factory=list, max_length=200)
 
 
 def checked(wish: RotaWish) -> RotaWish:

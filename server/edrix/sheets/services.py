@@ -9,13 +9,15 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from decimal import Decimal
+from typing import NamedTuple
 
 from django.db import transaction
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Count, F, Q, QuerySet
 from django.utils import timezone
 
 from edrix import clock, life
 from edrix.accounts.models import User
+from edrix.classes import beats
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
@@ -159,6 +161,19 @@ def sheets_for_student(user: User) -> QuerySet[Sheet]:
     return sheets.order_by("-set_at", "-id")
 
 
+def sheets_to_do(user: User) -> QuerySet[Sheet]:
+    """Those of a student that are open and not handed in; what is due first stands first."""
+    at = timezone.now()
+    found = Sheet.objects.filter(
+        Q(opens_at__isnull=True) | Q(opens_at__lte=at),
+        Q(closes_at__isnull=True) | Q(closes_at__gt=at),
+        teaching_class_id__in=classes.class_ids_at_work(user),
+        put_away_at__isnull=True,
+    ).exclude(id__in=HandIn.objects.filter(student=user).values("sheet_id"))
+    found = found.select_related("stand__engine_version__engine")
+    return found.order_by(F("closes_at").asc(nulls_last=True), "-set_at", "-id")
+
+
 def sheet_for_student(user: User, sheet_id: int) -> Sheet:
     """A sheet of one of this student's classes. Raises NotFoundError for any other."""
     sheet = _sheet(user, sheet_id)
@@ -202,6 +217,38 @@ def lines_begun(sheet: Sheet) -> dict[int, int]:
     return {who: sum(1 for line in lines if line.get("reading")) for who, lines in drafts}
 
 
+class SheetAtWork(NamedTuple):
+    """A sheet that a student writes on; begun is how many lines have a reading."""
+
+    student_id: int
+    sheet: Sheet
+    begun: int
+    saved_at: datetime
+
+
+def at_work(class_id: int, since: datetime) -> list[SheetAtWork]:
+    """What students of a class have written on since then; the caller has asked who may see it."""
+    drafts = Draft.objects.filter(
+        sheet__teaching_class_id=class_id, sheet__put_away_at__isnull=True, saved_at__gte=since
+    ).select_related("sheet__stand__engine_version")
+    return [
+        SheetAtWork(
+            one.student_id,
+            one.sheet,
+            sum(1 for line in one.lines if line.get("reading")),
+            one.saved_at,
+        )
+        for one in drafts.order_by("saved_at")
+    ]
+
+
+def handed_in_since(class_id: int, since: datetime) -> list[HandIn]:
+    """With their readings, the oldest first; the caller has asked who may see them."""
+    found = HandIn.objects.filter(sheet__teaching_class_id=class_id, handed_in_at__gte=since)
+    found = found.select_related("sheet__stand__engine_version", "key")
+    return list(found.prefetch_related("readings").order_by("handed_in_at", "id"))
+
+
 def keep(sheet: Sheet, brought: list[Submission]) -> list[HandIn]:
     """The record of hand-ins and their readings, however they were brought; in the order given.
 
@@ -227,6 +274,7 @@ def keep(sheet: Sheet, brought: list[Submission]) -> list[HandIn]:
         ),
         batch_size=READINGS_AT_ONCE,
     )
+    beats.moved(sheet.teaching_class_id, "desk")
     students = [one.student_id for one in brought]
     Draft.objects.filter(sheet=sheet, student_id__in=students).delete()
     return made

@@ -18,6 +18,8 @@ export const keys = {
   ],
   drills: ["drills"],
   drill: (drillId: number) => [...keys.drills, drillId],
+  lessons: ["lessons"],
+  lesson: (lessonId: number, classId: number | null) => [...keys.lessons, lessonId, classId],
   instructors: ["instructors"],
   shop: ["shop"],
   /** Apart from their class: they are of this page only, and nothing fetches them again. */
@@ -41,6 +43,10 @@ export const keys = {
   rota: (rotaId: number) => [...keys.rotas, rotaId],
   ofRota: (rotaId: number, what: string) => [...keys.rota(rotaId), what],
   ownRota: ["own-rota"],
+  /** What one is to do now, and what one is asked. */
+  myNow: ["my-now"],
+  myAsked: ["my-asked"],
+  questionKinds: ["question-kinds"],
   work: ["work"],
   asks: ["asks"],
   sheets: ["sheets"],

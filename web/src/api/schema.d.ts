@@ -1951,6 +1951,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/question-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Question Kinds
+         * @description What can be asked, in the order in which a class meets it.
+         */
+        get: operations["listQuestionKinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Asked
+         * @description What was asked, and which misconceptions the class makes most.
+         */
+        get: operations["listAsked"];
+        put?: never;
+        /**
+         * Ask
+         * @description Puts a question on every phone of the class; what was asked before ends.
+         */
+        post: operations["askClass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wall
+         * @description What is asked now, for the wall; 304 where nothing has changed since the cursor.
+         */
+        get: operations["getWall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/{question_id}/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Step
+         * @description Closes it, shows the spread, shows the proof, or ends it.
+         */
+        post: operations["stepQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/{question_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Answer
+         * @description One's own answer; another one takes its place until the question is closed.
+         */
+        put: operations["answerQuestion"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{sheet_id}/rubric": {
         parameters: {
             query?: never;
@@ -2816,6 +2920,151 @@ export interface paths {
          * @description The poster for the wall, a table of places, or edrix-rota/1 with its bookings.
          */
         get: operations["getRotaFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * My Now
+         * @description What is asked of one, and one's day where day is true; 304 where nothing has changed since
+         *     the cursor.
+         */
+        get: operations["getMyNow"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Class Now
+         * @description Who is where and how far, whose hand is up; 304 where nothing has changed since.
+         */
+        get: operations["getClassNow"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Raise Hand
+         * @description One's own, up or down.
+         */
+        put: operations["raiseHand"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/hands/{student_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Lower Hand
+         * @description Taken down by an instructor who has been there.
+         */
+        delete: operations["lowerHand"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Lessons */
+        get: operations["listLessons"];
+        put?: never;
+        /**
+         * Create Lesson
+         * @description A new one: written, copied, or an edrix-lesson/1 file that was read.
+         */
+        post: operations["createLesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{lesson_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lesson
+         * @description With what its steps name on the shelf, and in a class that it is held with.
+         */
+        get: operations["getLesson"];
+        /** Save Lesson */
+        put: operations["saveLesson"];
+        post?: never;
+        /** Remove Lesson */
+        delete: operations["removeLesson"];
+        options?: never;
+        head?: never;
+        /** Put Lesson Away */
+        patch: operations["putLessonAway"];
+        trace?: never;
+    };
+    "/api/lessons/{lesson_id}/lesson.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lesson File
+         * @description The plan to print, or edrix-lesson/1.
+         */
+        get: operations["getLessonFile"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4173,6 +4422,11 @@ export interface components {
             answer: string[] | null;
             /** Because */
             because: string | null;
+            /** Place */
+            place: string;
+            /** Steps */
+            steps: string[] | null;
+            wrong: components["schemas"]["WrongOut"] | null;
         };
         /** DrillOut */
         DrillOut: {
@@ -4208,6 +4462,19 @@ export interface components {
             says: string;
             /** Valve */
             valve: number | null;
+        };
+        /** WrongOut */
+        WrongOut: {
+            /** Mistake */
+            mistake: string;
+            /** Label */
+            label: string;
+            /** Cure */
+            cure: string;
+            /** Says */
+            says: string;
+            /** Crank Deg */
+            crank_deg: number | null;
         };
         /** DrillIn */
         DrillIn: {
@@ -6796,6 +7063,213 @@ export interface components {
              */
             this_sheet: boolean;
         };
+        /**
+         * QuestionKindOut
+         * @description about is what of the engine it may be asked of: a cylinder, a valve, or nothing.
+         */
+        QuestionKindOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Drawn */
+            drawn: boolean;
+            /** About */
+            about: string;
+        };
+        /** ChoiceOut */
+        ChoiceOut: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            /** Valve */
+            valve: number | null;
+        };
+        /** ProofOut */
+        ProofOut: {
+            /** Answer */
+            answer: string[];
+            /** Because */
+            because: string;
+            /** Steps */
+            steps: string[];
+            /** Mistakes */
+            mistakes: components["schemas"]["RoomMistakeOut"][];
+            shows: components["schemas"]["WrongOut"] | null;
+        };
+        /** RoomMistakeOut */
+        RoomMistakeOut: {
+            /** Mistake */
+            mistake: string;
+            /** Label */
+            label: string;
+            /** Cure */
+            cure: string;
+            /** Answers */
+            answers: number;
+            /** Sure */
+            sure: number;
+        };
+        /**
+         * SpreadOut
+         * @description How the room answered; shows is the commonest way to be wrong, and where it is seen.
+         */
+        SpreadOut: {
+            /** Right */
+            right: number;
+            /** Votes */
+            votes: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * WallNowOut
+         * @description question is null while nothing is asked.
+         */
+        WallNowOut: {
+            /** Cursor */
+            cursor: string;
+            question: components["schemas"]["WallOut"] | null;
+        };
+        /**
+         * WallOut
+         * @description The same on the wall. spread and proof are null until they are shown.
+         */
+        WallOut: {
+            /** Id */
+            id: number;
+            /** Engine Id */
+            engine_id: number;
+            /** Version */
+            version: number;
+            /** Engine Name */
+            engine_name: string;
+            /** Kind */
+            kind: string;
+            /** Asks */
+            asks: string;
+            /** Several */
+            several: boolean;
+            /** Options */
+            options: components["schemas"]["ChoiceOut"][];
+            /** Crank Deg */
+            crank_deg: number;
+            /** Drawn */
+            drawn: boolean;
+            /** State */
+            state: string;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Answered */
+            answered: number;
+            /** Present */
+            present: number;
+            spread: components["schemas"]["SpreadOut"] | null;
+            proof: components["schemas"]["ProofOut"] | null;
+        };
+        /** QuestionIn */
+        QuestionIn: {
+            /** Engine Id */
+            engine_id: number;
+            /** Version */
+            version?: number | null;
+            /** Kind */
+            kind: string;
+            /** Crank Deg */
+            crank_deg?: number | null;
+            /** About */
+            about?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+            /** Request Key */
+            request_key: string;
+        };
+        /**
+         * AskedInClass
+         * @description mistakes are the commonest of the last questions, to be cured before the next lesson.
+         */
+        AskedInClass: {
+            /** Questions */
+            questions: components["schemas"]["HeardOut"][];
+            /** Mistakes */
+            mistakes: components["schemas"]["RoomMistakeLine"][];
+        };
+        /** HeardOut */
+        HeardOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Asks */
+            asks: string;
+            /** Engine Name */
+            engine_name: string;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Answered */
+            answered: number;
+            /** Right */
+            right: number;
+            /** Sure And Wrong */
+            sure_and_wrong: number;
+        };
+        /**
+         * RoomMistakeLine
+         * @description Of the last questions: how many answers came of it, and of how many people.
+         */
+        RoomMistakeLine: {
+            /** Mistake */
+            mistake: string;
+            /** Label */
+            label: string;
+            /** Cure */
+            cure: string;
+            /** Says */
+            says: string;
+            /** Answers */
+            answers: number;
+            /** Students */
+            students: number;
+            /** Asked */
+            asked: string;
+            /** Shown */
+            shown: string;
+        };
+        /** StepIn */
+        StepIn: {
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "close" | "spread" | "proof" | "end";
+        };
+        /**
+         * OwnAnswerOut
+         * @description right and wrong are null until the proof is shown.
+         */
+        OwnAnswerOut: {
+            /** Given */
+            given: string[];
+            /** Sure */
+            sure: number;
+            /** Right */
+            right: boolean | null;
+            wrong: components["schemas"]["WrongOut"] | null;
+        };
+        /** ClassAnswerIn */
+        ClassAnswerIn: {
+            /** Given */
+            given: string[];
+            /**
+             * Sure
+             * @default 0
+             */
+            sure: number;
+        };
         /** RubricOut */
         RubricOut: {
             /** Number */
@@ -7652,6 +8126,383 @@ export interface components {
         FeedMade: {
             /** Address */
             address: string;
+        };
+        /** BareMarkOut */
+        BareMarkOut: {
+            /** Label */
+            label: string;
+            /** Deg */
+            deg: number;
+        };
+        /**
+         * BareOut
+         * @description What anybody sees of the engine: nothing that tells.
+         */
+        BareOut: {
+            /** Wheel Deg */
+            wheel_deg: number;
+            /** Clockwise */
+            clockwise: boolean;
+            /** Marks */
+            marks: components["schemas"]["BareMarkOut"][];
+            /** Valves */
+            valves: components["schemas"]["BareValveOut"][];
+            /** Trains */
+            trains: {
+                [key: string]: components["schemas"]["TrainOut"];
+            };
+        };
+        /** BareValveOut */
+        BareValveOut: {
+            /** Number */
+            number: number;
+            /** Cylinder */
+            cylinder: number;
+            /** Role */
+            role: string;
+            /** Label */
+            label: string;
+            /** Down */
+            down: number;
+            /** Lobe Deg */
+            lobe_deg: number | null;
+        };
+        /**
+         * ComesBackOut
+         * @description Questions that were missed, and come back today, by engine.
+         */
+        ComesBackOut: {
+            /** Engine Id */
+            engine_id: number;
+            /** Version */
+            version: number;
+            /** Engine Name */
+            engine_name: string;
+            /** Questions */
+            questions: number;
+        };
+        /** OwnClassOut */
+        OwnClassOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Hand At */
+            hand_at: string | null;
+        };
+        /**
+         * OwnDayOut
+         * @description What a student is to do now and next. Nothing about others but who is at the same place.
+         */
+        OwnDayOut: {
+            /** Now */
+            now: components["schemas"]["OwnBookingOut"][];
+            /** Next */
+            next: components["schemas"]["OwnBookingOut"][];
+            /** Classes */
+            classes: components["schemas"]["OwnClassOut"][];
+            /** Sheets */
+            sheets: components["schemas"]["SheetToDo"][];
+            /** Runs */
+            runs: components["schemas"]["RunToDo"][];
+            /** Back */
+            back: components["schemas"]["ComesBackOut"][];
+        };
+        /**
+         * OwnNowOut
+         * @description What is asked of a student, and their day: null where it was not asked for, or has not
+         *     changed since the cursor.
+         */
+        OwnNowOut: {
+            /** Cursor */
+            cursor: string;
+            /** Questions */
+            questions: components["schemas"]["PhoneQuestion"][];
+            day: components["schemas"]["OwnDayOut"] | null;
+        };
+        /**
+         * PhoneQuestion
+         * @description A question on a student's phone. answer, because and steps are null until it is proved.
+         */
+        PhoneQuestion: {
+            /** Id */
+            id: number;
+            /** Class Name */
+            class_name: string;
+            /** Engine Name */
+            engine_name: string;
+            /** Kind */
+            kind: string;
+            /** Asks */
+            asks: string;
+            /** Several */
+            several: boolean;
+            /** Options */
+            options: components["schemas"]["ChoiceOut"][];
+            drawing: components["schemas"]["BareOut"] | null;
+            /** State */
+            state: string;
+            /** Seconds Left */
+            seconds_left: number | null;
+            own: components["schemas"]["OwnAnswerOut"] | null;
+            /** Answer */
+            answer: string[] | null;
+            /** Because */
+            because: string | null;
+            /** Steps */
+            steps: string[] | null;
+        };
+        /** RunToDo */
+        RunToDo: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Until */
+            until: string | null;
+        };
+        /** SheetToDo */
+        SheetToDo: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Stand */
+            stand: string;
+            /** Engine */
+            engine: string;
+            /** Closes At */
+            closes_at: string | null;
+        };
+        /**
+         * ClassNowOut
+         * @description For the wall: no figure, mark or name beside a finding.
+         */
+        ClassNowOut: {
+            /** Cursor */
+            cursor: string;
+            /** Name */
+            name: string;
+            now: components["schemas"]["SlotNowOut"] | null;
+            next: components["schemas"]["SlotNowOut"] | null;
+            /** People */
+            people: components["schemas"]["PersonNowOut"][];
+            /** Stands */
+            stands: components["schemas"]["StandNowOut"][];
+            /** Findings */
+            findings: components["schemas"]["RoomFindingOut"][];
+            /** Is Asked */
+            is_asked: boolean;
+        };
+        /** DoingOut */
+        DoingOut: {
+            /** What */
+            what: string;
+            /** Title */
+            title: string;
+            /** Done */
+            done: number;
+            /** Of */
+            of: number | null;
+            /** State */
+            state: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Until */
+            until: string | null;
+        };
+        /** PersonNowOut */
+        PersonNowOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Hand At */
+            hand_at: string | null;
+            /** Place */
+            place: string;
+            /** Task */
+            task: string;
+            /** Doing */
+            doing: components["schemas"]["DoingOut"][];
+        };
+        /**
+         * RoomFindingOut
+         * @description What explains figures of today's sheets: of how many people.
+         */
+        RoomFindingOut: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Students */
+            students: number;
+        };
+        /**
+         * SlotNowOut
+         * @description Places of one slot; starts_at and ends_at are those of the slot.
+         */
+        SlotNowOut: {
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /** Places */
+            places: components["schemas"]["SlotPlaceOut"][];
+        };
+        /** SlotPlaceOut */
+        SlotPlaceOut: {
+            /** Place */
+            place: string;
+            /** Task */
+            task: string;
+            /** Students */
+            students: number[];
+        };
+        /** StandNowOut */
+        StandNowOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** Why */
+            why: string;
+            /** Warm Until */
+            warm_until: string | null;
+            /** Students */
+            students: number[];
+        };
+        /** HandIsUp */
+        HandIsUp: {
+            /** Up */
+            up: boolean;
+        };
+        /**
+         * LessonRow
+         * @description mine: whether one may change it, rather than take a copy.
+         */
+        LessonRow: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Steps */
+            steps: number;
+            /** Minutes */
+            minutes: number;
+            /** Made By */
+            made_by: string;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Mine */
+            mine: boolean;
+            /** Away */
+            away: boolean;
+        };
+        /** LessonOut */
+        LessonOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Steps */
+            steps: number;
+            /** Minutes */
+            minutes: number;
+            /** Made By */
+            made_by: string;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Mine */
+            mine: boolean;
+            /** Away */
+            away: boolean;
+            /** Revision */
+            revision: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Held */
+            held: components["schemas"]["LessonStepOut"][];
+        };
+        /**
+         * LessonStepOut
+         * @description A step, all fields of all kinds; engine_id and named_id are what it names here.
+         */
+        LessonStepOut: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Notes */
+            notes: string;
+            /** Minutes */
+            minutes: number;
+            /** Engine */
+            engine: string;
+            /** At Deg */
+            at_deg: number | null;
+            /** View */
+            view: string;
+            /** Cover */
+            cover: boolean;
+            /** Question */
+            question: string;
+            /** Seconds */
+            seconds: number | null;
+            /** Named */
+            named: string;
+            /** Engine Id */
+            engine_id: number | null;
+            /** Named Id */
+            named_id: number | null;
+            /** Missing */
+            missing: string;
+        };
+        /** LessonIn */
+        LessonIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** LessonChange */
+        LessonChange: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Revision */
+            revision: number;
+        };
+        /** LessonAway */
+        LessonAway: {
+            /** Away */
+            away: boolean;
         };
     };
     responses: never;
@@ -14280,6 +15131,337 @@ export interface operations {
             };
         };
     };
+    listQuestionKinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionKindOut"][];
+                };
+            };
+        };
+    };
+    listAsked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedInClass"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallNowOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getWall: {
+        parameters: {
+            query?: {
+                after?: string;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallNowOut"];
+                };
+            };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stepQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallNowOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answerQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassAnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnAnswerOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getRubric: {
         parameters: {
             query?: never;
@@ -16941,6 +18123,624 @@ export interface operations {
             path: {
                 rota_id: number;
                 kind: "csv" | "json" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getMyNow: {
+        parameters: {
+            query?: {
+                after?: string;
+                day?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnNowOut"];
+                };
+            };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getClassNow: {
+        parameters: {
+            query?: {
+                after?: string;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassNowOut"];
+                };
+            };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    raiseHand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandIsUp"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lowerHand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listLessons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonRow"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    createLesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getLesson: {
+        parameters: {
+            query?: {
+                class_id?: number | null;
+            };
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveLesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeLesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    putLessonAway: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonAway"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getLessonFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson_id: number;
+                kind: "json" | "pdf";
             };
             cookie?: never;
         };

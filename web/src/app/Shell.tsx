@@ -17,6 +17,11 @@ const CLASSES: Way = {
     <path d="M8 11a3 3 0 1 0 0-6 3 3 0 0 0 0 6zm9 0a3 3 0 1 0 0-6M3 20c0-4 2-6 5-6s5 2 5 6zm13-6c3 0 5 2 5 6h-5" />
   ),
 };
+const LESSONS: Way = {
+  to: "/lessons",
+  label: "Lessons",
+  icon: <path d="M4 4h16v12H4zM9 20l3-4 3 4M8 8h8M8 11h5" />,
+};
 const STANDS: Way = {
   to: "/stands",
   label: "Stands",
@@ -27,6 +32,11 @@ const SCHOOL: Way = {
   label: "School",
   icon: <path d="M3 20h18M5 20V10l7-5 7 5v10M10 20v-5h4v5" />,
 };
+const TODAY: Way = {
+  to: "/today",
+  label: "Today",
+  icon: <path d="M4 5h16v16H4zM4 10h16M8 3v4m8-4v4m-8 8h3v3H8z" />,
+};
 const SHEETS: Way = {
   to: "/work",
   label: "My sheets",
@@ -34,8 +44,10 @@ const SHEETS: Way = {
 };
 
 export function Shell({ person, children }: { person: Person; children: ReactNode }) {
-  const teaches = person.is_head ? [ENGINES, CLASSES, STANDS, SCHOOL] : [ENGINES, CLASSES, STANDS];
-  const ways = person.may_teach ? teaches : [SHEETS, ENGINES];
+  const teaches = person.is_head
+    ? [ENGINES, CLASSES, LESSONS, STANDS, SCHOOL]
+    : [ENGINES, CLASSES, LESSONS, STANDS];
+  const ways = person.may_teach ? teaches : [TODAY, SHEETS, ENGINES];
   const chooseUnit = useChooseUnit();
   const signOut = useSignOut();
   const other = person.unit === "mm" ? "thou" : "mm";

@@ -1,11 +1,11 @@
 /** The Bench: turn one engine's crank, and see everything follow. */
 import { useEffect } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { Choice } from "../app/Choice";
 import { FromTheManual } from "../app/FromTheManual";
 import { KeySheet } from "../app/KeySheet";
 import { PlateFacts } from "../app/PlateFacts";
-import { useUnit } from "../app/session";
+import { usePerson, useUnit } from "../app/session";
 import { counted, layoutWord } from "../app/words";
 import { ClearanceView } from "./ClearanceView";
 import { CrankWheel } from "./CrankWheel";
@@ -31,13 +31,12 @@ export default function BenchPage() {
   }, [table]);
   return (
     <div className={`bench ${bench.shows}`}>
-      <Plate table={table} />
+      <Plate table={table} back={bench.back} />
       <Tools bench={bench} />
-      {hidden ? (
+      {bench.shows === "hidden" && (
         <NameStroke table={table} crank={crank} onCam={bench.setCamShown} />
-      ) : (
-        <Ribbon table={table} crank={crank} large={bench.board} />
       )}
+      {!hidden && !bench.covered && <Ribbon table={table} crank={crank} large={bench.board} />}
       <View bench={bench} />
       <KeySheet
         open={bench.keysShown}
@@ -50,37 +49,63 @@ export default function BenchPage() {
 }
 
 function Tools({ bench }: { bench: Bench }) {
-  const { engineId, version, view, hidden, board, choose } = bench;
+  const { engineId, version, view, hidden, covered, board, choose } = bench;
+  const person = usePerson();
   return (
     <div className="bench-tools">
       <Choice
         label="View"
         options={VIEWS}
-        value={hidden ? "" : view}
+        value={hidden || covered ? "" : view}
         onChoose={(next) => {
           choose("view", next);
           if (hidden) choose("stroke", null);
+          if (covered) choose("cover", null);
         }}
       />
       <button type="button" className="button" aria-pressed={hidden} onClick={bench.toggleHidden}>
         Hide the stroke
       </button>
+      <button
+        type="button"
+        className="button"
+        aria-pressed={bench.covered}
+        onClick={bench.toggleCover}
+      >
+        Cover
+      </button>
+      {person.may_teach && <AskHere bench={bench} />}
       <Link className="button" to={`/drill/${engineId}${version ? `?version=${version}` : ""}`}>
-        Ask the class
+        Drill
       </Link>
       <span className="grow" />
       <button type="button" className="button" aria-pressed={board} onClick={bench.toggleBoard}>
         Large and dark <kbd>B</kbd>
       </button>
       <button type="button" className="button" onClick={() => bench.setKeysShown(true)}>
-        Shortcuts <kbd>?</kbd>
+        <span className="visually-hidden">Shortcuts</span> <kbd>?</kbd>
       </button>
     </div>
   );
 }
 
+/** Where the crank stands now, put to a class: on a page that tells nothing. */
+function AskHere({ bench: { engineId, version, crank } }: { bench: Bench }) {
+  const go = useNavigate();
+  const ask = () => {
+    const which = version === null ? "" : `&version=${version}`;
+    go(`/ask-here/${engineId}?at=${crank.deg}${which}`);
+  };
+  return (
+    <button type="button" className="button" onClick={ask}>
+      Ask the class
+    </button>
+  );
+}
+
 function View({ bench }: { bench: Bench }) {
-  const { engineId, version, table, crank, shows, hidden, rocking, toggleRock } = bench;
+  const { engineId, version, table, crank, shows, rocking, toggleRock } = bench;
+  const hidden = bench.hidden || bench.covered;
   const unit = useUnit();
   return (
     <>
@@ -105,7 +130,7 @@ function View({ bench }: { bench: Bench }) {
         onRock={toggleRock}
         onReal={bench.toggleReal}
       />
-      {(shows === "whole" || shows === "hidden") && (
+      {(shows === "whole" || shows === "hidden" || shows === "covered") && (
         <ValveRow table={table} crank={crank} unit={unit} bare={hidden} />
       )}
       {!hidden && <Verdict table={table} crank={crank} />}
@@ -124,7 +149,7 @@ function View({ bench }: { bench: Bench }) {
   );
 }
 
-function Plate({ table }: { table: Table }) {
+function Plate({ table, back }: { table: Table; back: string | null }) {
   const { engine } = table;
   return (
     <header className="card plate">
@@ -137,6 +162,11 @@ function Plate({ table }: { table: Table }) {
           {engine.backlash_deg > 0 ? `, ${engine.backlash_deg}° of slack` : ""}.
         </p>
       </div>
+      {back !== null && (
+        <Link className="button main" to={back}>
+          Back to where you were
+        </Link>
+      )}
       <PlateFacts engine={engine} />
       <FromTheManual engine={engine} />
     </header>

@@ -5,20 +5,18 @@ import { type Crank, pastInTurn, shortest, usePaint, useTold } from "./crank";
 import { onCircle, ticks } from "./geometry";
 import { CYCLE_DEG, cylinderOf, type Table } from "./lookup";
 import { useDragTurn } from "./useDragTurn";
+import { C, RADIUS, SIZE, WheelMarks } from "./WheelMarks";
 import "./wheel.css";
 
-const SIZE = 240;
-const C = SIZE / 2;
-const RADIUS = 102;
 const CAM = 40;
-/** Marks closer than this stand at two depths, so that their labels stay apart. */
-const CROWDED_DEG = 26;
 
 type Props = {
   table: Table;
   crank: Crank;
   /** Only what the crank shows: neither the cam nor which turn it is. */
   strokeHidden?: boolean;
+  /** Marks drawn alike, whatever they mean: for asking what they say. */
+  marksAlike?: boolean;
   /** Whether it is turned by hand; a practice engine is turned by its own tools. */
   turnable?: boolean;
   /** Dots of one's own, where they can be painted. */
@@ -41,7 +39,14 @@ function PaintDot({ crank, painting }: { crank: Crank; painting: Painting }) {
 }
 
 export function CrankWheel(props: Props) {
-  const { table, crank, strokeHidden = false, turnable = false, painting } = props;
+  const {
+    table,
+    crank,
+    strokeHidden = false,
+    marksAlike = false,
+    turnable = false,
+    painting,
+  } = props;
   const wheel = useRef<SVGGElement>(null);
   const pointer = useRef<SVGGElement>(null);
   const sense = table.engine.rotation === "clockwise" ? 1 : -1;
@@ -68,26 +73,7 @@ export function CrankWheel(props: Props) {
           <circle cx={C} cy={C} r={RADIUS} className="rim" />
           <g ref={wheel}>
             <path d={ticks(C, C, RADIUS)} className="ticks" />
-            {placed(table).map(({ mark, deep }) => {
-              // A mark lines up with the fixed pointer when the crank has turned by its angle.
-              const at = onCircle(C, C, RADIUS - (deep ? 44 : 18), -sense * mark.deg);
-              const from = onCircle(C, C, RADIUS, -sense * mark.deg);
-              return (
-                <g key={`${mark.label}${mark.deg}`} className={`mark ${mark.means}`}>
-                  <path d={`M${from.x},${from.y}L${at.x},${at.y}`} />
-                  <circle cx={at.x} cy={at.y} r={mark.label.length > 2 ? 22 : 17} />
-                  <text
-                    x={at.x}
-                    y={at.y + 7}
-                    textAnchor="middle"
-                    className={mark.label.length > 2 ? "long" : undefined}
-                    transform={`rotate(${-sense * mark.deg} ${at.x} ${at.y})`}
-                  >
-                    {mark.label}
-                  </text>
-                </g>
-              );
-            })}
+            <WheelMarks marks={marksOf(table, marksAlike)} sense={sense} />
           </g>
           {!strokeHidden && <Cam table={table} pointer={pointer} />}
           <circle cx={C} cy={C} r="6" className="fixed" />
@@ -139,16 +125,9 @@ function Cam({ table, pointer }: { table: Table; pointer: RefObject<SVGGElement 
   );
 }
 
-/** Crank marks with a second depth for those that crowd the one before them. */
-function placed(table: Table) {
-  const marks = table.engine.marks
-    .filter((mark) => mark.on === "crank")
-    .sort((one, other) => one.deg - other.deg);
-  return marks.map((mark, index) => {
-    const before = marks.at(index - 1) ?? mark;
-    const apart = (((mark.deg - before.deg) % 360) + 360) % 360;
-    return { mark, deep: mark !== before && apart < CROWDED_DEG && mark.means !== "ignition" };
-  });
+function marksOf(table: Table, alike: boolean) {
+  const marks = table.engine.marks.filter((mark) => mark.on === "crank");
+  return alike ? marks.map(({ label, deg }) => ({ label, deg })) : marks;
 }
 
 /** Which mark the pointer stands at or how far past it, and which turn of the two; the cam's own

@@ -1,6 +1,7 @@
 /** The cycle ribbon: 720 degrees wide, a row for each cylinder in firing order, a cursor to drag. */
 import { type PointerEvent, useMemo, useRef } from "react";
 import { degrees } from "../app/lengths";
+import { useMedia } from "../app/useMedia";
 import { useWidth } from "../charts/useWidth";
 import { type Crank, usePaint, useTold, useWords } from "./crank";
 import { leanDeg, liftArea, stateStrips, strokePieces } from "./geometry";
@@ -32,7 +33,9 @@ export function Ribbon({ table, crank, large = false }: RibbonProps) {
   const label = useRef<HTMLDivElement>(null);
   const slider = useRef<HTMLDivElement>(null);
   const count = table.engine.firing_order.length;
-  const rowHeight = rowHeightFor(count) * (large ? 1.25 : 1);
+  // Large where the screen is high enough for it: a low projector shows the valves as well.
+  const isHigh = useMedia("(min-height: 800px)");
+  const rowHeight = rowHeightFor(count) * (large && isHigh ? 1.25 : 1);
   const height = TOP + count * rowHeight + BOTTOM;
 
   usePaint(crank, (deg, cam) => {

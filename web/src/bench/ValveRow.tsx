@@ -1,5 +1,5 @@
 /** The row of valves: each in physical order and by its own kind, moving as it lifts, saying what it does. */
-import { useMemo, useRef } from "react";
+import { type ReactNode, useMemo, useRef } from "react";
 import { Badge } from "../app/Badge";
 import { thou } from "../app/lengths";
 import type { Unit } from "../app/session";
@@ -23,9 +23,11 @@ type ValveRowProps = {
   unit: Unit;
   /** Drawing only, without words and figures: for naming the stroke. */
   bare?: boolean;
+  /** What is said below each valve besides: how many of a class chose it. */
+  below?: ((valve: number) => ReactNode) | undefined;
 };
 
-export function ValveRow({ table, crank, unit, bare = false }: ValveRowProps) {
+export function ValveRow({ table, crank, unit, bare = false, below }: ValveRowProps) {
   const [frame, width] = useWidth<HTMLDivElement>();
   const groups = useMemo(() => headGroups(table.engine), [table]);
   const total = table.engine.valves.length;
@@ -59,6 +61,7 @@ export function ValveRow({ table, crank, unit, bare = false }: ValveRowProps) {
                     crank={crank}
                     unit={unit}
                     valves={row}
+                    below={below}
                     cell={
                       together
                         ? Math.min(120, (width - gaps) / Math.max(total, 4))
@@ -91,9 +94,12 @@ function BankSign({ layout, place, of }: { layout: string; place: number; of: nu
   );
 }
 
-type RowProps = { table: Table; crank: Crank; unit: Unit; valves: Valve[]; cell: number };
+type RowProps = Pick<ValveRowProps, "table" | "crank" | "unit" | "below"> & {
+  valves: Valve[];
+  cell: number;
+};
 
-function Row({ table, crank, unit, valves, cell }: RowProps) {
+function Row({ table, crank, unit, valves, cell, below }: RowProps) {
   const line = useRef<HTMLDivElement>(null);
   const onScreen = useOnScreen(line);
   return (
@@ -114,6 +120,7 @@ function Row({ table, crank, unit, valves, cell }: RowProps) {
             unit={unit}
             valve={valve}
             width={cell}
+            below={below}
             still={!onScreen}
           />
         ))}
@@ -135,17 +142,14 @@ const UNKNOWN = {
   seat: "",
 };
 
-type CellProps = {
-  table: Table;
-  crank: Crank;
-  unit: Unit;
+type CellProps = Pick<ValveRowProps, "table" | "crank" | "unit" | "below"> & {
   valve: Valve;
   width: number;
   /** Out of sight: nothing is painted until it comes back. */
   still: boolean;
 };
 
-function Cell({ table, crank, unit, valve, width, still }: CellProps) {
+function Cell({ table, crank, unit, valve, width, below, still }: CellProps) {
   const cell = useRef<HTMLLIElement>(null);
   const parts = useRef<SVGGElement>(null);
   const lobe = useRef<SVGPathElement>(null);
@@ -222,6 +226,7 @@ function Cell({ table, crank, unit, valve, width, still }: CellProps) {
       <span ref={chip} className="chip" />
       <span ref={margin} className="figures margin" title="degrees to the edge of the heel" />
       <span className="visually-hidden">{`valve ${valve.number}${valve.label && ` ${valve.label}`}, ${valve.role}, cylinder ${valve.cylinder}`}</span>
+      {below?.(valve.number)}
     </li>
   );
 }

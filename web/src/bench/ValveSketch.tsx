@@ -1,5 +1,5 @@
 /** One valve by its own kind, standing still: for plates, lists and sheets, not to scale. */
-import { GAP, gearOf, type Train } from "./gear";
+import { GAP, gearOf, lobePath, lobeTurn, type Train } from "./gear";
 import "./valve-sketch.css";
 
 const ARM = 17;
@@ -9,15 +9,19 @@ type Props = {
   size?: number;
   /** How far its valve is pressed down, in the drawing's own units. */
   down?: number;
+  /** Its lobe, where it is in sight: how far it has turned past the follower, in crank degrees, and
+   * which way round it turns. */
+  lobe?: { past: number; sense: 1 | -1 } | undefined;
   nutLoose?: boolean;
   shimOut?: boolean;
   done?: boolean;
 };
 
-export function ValveSketch({ train, size = 60, down = 0, nutLoose, shimOut, done }: Props) {
+export function ValveSketch({ train, size = 60, down = 0, lobe, nutLoose, shimOut, done }: Props) {
   const gear = gearOf(train);
   const drawn = gear.draw({ arm: ARM, down, up: down > 0 ? 0 : GAP }, train);
   const pivot = gear.pivot?.(ARM);
+  const own = lobe && gear.lobe?.(ARM);
   return (
     <svg
       viewBox="-32 0 64 92"
@@ -26,6 +30,9 @@ export function ValveSketch({ train, size = 60, down = 0, nutLoose, shimOut, don
       className="valve-sketch"
       aria-hidden="true"
     >
+      {own && lobe && (
+        <path className="lobe" d={lobePath(own)} transform={lobeTurn(own, lobe.past, lobe.sense)} />
+      )}
       <path className="push-rod" d={drawn.rod} />
       <path className="spring" d={drawn.spring} />
       <path className="stem-top" d={drawn.stem} />

@@ -62,6 +62,7 @@ const SWITCHES = {
   real: vi.fn(),
   view: vi.fn(),
   hide: vi.fn(),
+  cover: vi.fn(),
   board: vi.fn(),
   keys: vi.fn(),
 };

@@ -31,6 +31,7 @@ export function useBench(engineId: number) {
   const [camShown, setCamShown] = useState(false);
   const { rocking, toggleRock } = useRocking(crank, table);
   const hidden = search.get("stroke") === "hidden";
+  const covered = search.get("cover") === "1";
   const view = search.get("view") ?? "whole";
   const { board, toggleBoard } = useShopRoom();
   const setStops = useCallback((stopsDeg: number[]) => {
@@ -50,29 +51,37 @@ export function useBench(engineId: number) {
     choose("stroke", hidden ? null : "hidden");
     setCamShown(false);
   }, [choose, hidden]);
+  const toggleCover = useCallback(() => choose("cover", covered ? null : "1"), [choose, covered]);
   const toggleReal = useCallback(() => crank.asOnEngine(!crank.isReal), [crank]);
   const switches = useMemo<Switches>(
     () => ({
-      hidden,
+      hidden: hidden || covered,
       rock: toggleRock,
+      cover: toggleCover,
       real: toggleReal,
       view: (number) => choose("view", VIEWS[number - 1]?.value ?? "whole"),
       hide: toggleHidden,
       board: toggleBoard,
       keys: () => setKeysShown(true),
     }),
-    [hidden, toggleRock, toggleReal, choose, toggleHidden, toggleBoard],
+    [hidden, covered, toggleRock, toggleReal, toggleCover, choose, toggleHidden, toggleBoard],
   );
   useTurningKeys(crank, table, stops, switches);
   return {
     ...{ engineId, version, table, crank, stops, setStops, view, hidden, board, choose },
     painting,
-    ...{ rocking, toggleRock, toggleReal, toggleHidden, toggleBoard },
+    ...{ rocking, toggleRock, toggleReal, toggleHidden, toggleBoard, covered, toggleCover },
     ...{ keysShown, setKeysShown, camShown, setCamShown },
+    back: placeBack(search.get("back")),
     method: search.get("method") ?? "two-stop",
     /** The drawing that is on: a view, or none while the stroke is to be guessed. */
-    shows: hidden ? "hidden" : view,
+    shows: covered ? "covered" : hidden ? "hidden" : view,
   };
+}
+
+/** Where somebody came from to look something up: only a place of this application. */
+function placeBack(back: string | null): string | null {
+  return back !== null && /^\/(drill|ask|lesson)\/[\w/?=&.-]+$/.test(back) ? back : null;
 }
 
 function useCrank(table: Table, atDeg: number): Crank {

@@ -17,6 +17,7 @@ export const KEYS = [
   ["R", "turn as on the engine (its direction and slack), or look freely"],
   ["1, 2, 3, 4", "whole engine, overlap, what clearance does, section"],
   ["H", "hide the stroke, for the class to name it"],
+  ["C", "cover what tells: verdict, strokes and heels"],
   ["B", "board for the class: large and dark"],
   ["Tab", "to the ribbon, the route, the stops"],
   ["?", "this sheet"],
@@ -30,6 +31,7 @@ export type Switches = {
   real: () => void;
   view: (number: number) => void;
   hide: () => void;
+  cover: () => void;
   board: () => void;
   keys: () => void;
 };
@@ -65,6 +67,7 @@ export function useTurningKeys(
         o: switches.rock,
         r: switches.real,
         h: switches.hide,
+        c: switches.cover,
         b: switches.board,
         "1": () => switches.view(1),
         "2": () => switches.view(2),

@@ -3,7 +3,7 @@
 import { useSuspenseQuery } from "@tanstack/react-query";
 import { Alert, Tabs } from "antd";
 import { type ReactNode, Suspense } from "react";
-import { Navigate, useNavigate, useParams } from "react-router";
+import { Link, Navigate, useNavigate, useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { classQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
@@ -45,6 +45,9 @@ export default function ClassPage() {
       from={{ to: "/classes", title: "Classes" }}
       ways={
         <>
+          <Link className="button main" to={`/classes/${id}/today`}>
+            Today
+          </Link>
           <Rename
             name={found.name}
             maxLength={120}

@@ -47,6 +47,18 @@ export default function ClassesPage() {
             find: (row) => row.name,
           },
           { title: "Students", right: true, show: (row) => row.students, sort: (r) => r.students },
+          {
+            title: "Go to",
+            show: (row) => (
+              <Link
+                className="button"
+                to={`/classes/${row.id}/today`}
+                aria-label={`Today of ${row.name}`}
+              >
+                Today
+              </Link>
+            ),
+          },
           { title: "More", right: true, show: (row) => <ClassLife found={row} /> },
         ]}
       />

@@ -1,4 +1,4 @@
-/** Ask the class: ten questions about one engine, alone or before a projector. */
+/** A drill: ten questions about one engine, alone or read out to a class. */
 
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
@@ -41,15 +41,18 @@ export default function DrillPage() {
     },
   });
   useEffect(() => {
-    document.title = `${table.engine.name} · Ask the class · Edrix`;
+    document.title = `${table.engine.name} · Drill · Edrix`;
   }, [table]);
 
   return (
     <article className="drill">
       <div className="place-head">
         <div>
-          <h1>Ask the class</h1>
-          <p>{table.engine.name}</p>
+          <h1>Drill</h1>
+          <p>
+            {table.engine.name}, firing order{" "}
+            <span className="figures">{table.engine.firing_order.join("-")}</span>
+          </p>
         </div>
         <Link className="button" to={`/bench/${id}${version ? `?version=${version}` : ""}`}>
           Bench
@@ -147,7 +150,11 @@ function StartHere({ mayTeach, pending, error, onStart }: StartProps) {
 }
 
 function Running({ drill, onAgain }: { drill: Drill; onAgain: () => void }) {
+  const [search] = useSearchParams();
   const [asked, go] = useState(() => {
+    // Back from the Bench, to the question that was looked up there.
+    const from = Number(search.get("question"));
+    if (from >= 1 && from <= drill.questions.length) return from;
     const first = drill.questions.findIndex((question) => !question.answered);
     return first < 0 ? drill.questions.length + 1 : first + 1;
   });
@@ -202,6 +209,7 @@ function Asked({ drill, question, onGo }: AskedProps) {
         onAnswer={(given) => act.mutate({ given })}
         onReveal={() => act.mutate("reveal")}
         onScore={(right) => act.mutate({ right })}
+        bench={`/bench/${drill.engine_id}?version=${drill.engine_version}&at=${question.wrong?.crank_deg ?? question.crank_deg}&back=${back(drill, question.number)}`}
         onNext={() => onGo(question.number + 1)}
         onBoard={toggleBoard}
         board={board}
@@ -210,6 +218,11 @@ function Asked({ drill, question, onGo }: AskedProps) {
       {question.answered && <ValveRow table={table} crank={crank} unit="mm" />}
     </div>
   );
+}
+
+/** The way back to a question, as the Bench's address holds it. */
+function back(drill: Drill, number: number): string {
+  return encodeURIComponent(`/drill/${drill.engine_id}?drill=${drill.id}&question=${number}`);
 }
 
 function Finished({ drill, onAgain }: { drill: Drill; onAgain: () => void }) {

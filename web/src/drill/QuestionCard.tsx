@@ -1,5 +1,6 @@
 /** One question: options by touch, mouse and keys; the answer and its reason once it is given. */
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { sentence } from "../app/feedback";
@@ -11,6 +12,8 @@ type Props = {
   pending: boolean;
   error: unknown;
   board: boolean;
+  /** Where the Bench shows it, and comes back from. */
+  bench: string;
   onAnswer: (given: string[]) => void;
   onReveal: () => void;
   onScore: (right: boolean) => void;
@@ -23,7 +26,10 @@ export function QuestionCard(props: Props) {
   const { chosen, choose } = useChoosing(props);
   return (
     <section className="card question" aria-label={`Question ${question.number}`}>
-      <p className="asks">{question.asks}</p>
+      <p className="asks">
+        {question.place !== "" && <span>{question.place} </span>}
+        <span>{question.asks}</span>
+      </p>
       {question.several && !question.answered && <p className="soft">Choose every one that may.</p>}
       <Options question={question} chosen={chosen} roleOf={props.roleOf} onChoose={choose} />
       {props.error !== null && (
@@ -35,12 +41,38 @@ export function QuestionCard(props: Props) {
         {question.answered && (
           <p className={question.right === false ? "notice" : "notice calm"}>
             {question.right !== null && <b>{question.right ? "Right. " : "Not so. "}</b>}
-            {question.because}
+            {question.wrong?.says ?? question.because}
           </p>
         )}
+        {question.answered && <Why question={question} bench={props.bench} />}
       </div>
       <DrillWays {...props} chosen={chosen} />
     </section>
+  );
+}
+
+/** What leads there and how it is cured, the reasoning step by step, and where it is seen. */
+function Why({ question, bench }: Pick<Props, "question" | "bench">) {
+  const { wrong, steps } = question;
+  return (
+    <div className="why">
+      {wrong && wrong.label !== "" && (
+        <p>
+          <b>{wrong.label}.</b> {wrong.cure}
+        </p>
+      )}
+      {steps !== null && steps.length > 0 && (
+        <ol>
+          {steps.map((step) => (
+            <li key={step}>{step}</li>
+          ))}
+        </ol>
+      )}
+      {wrong && <p>{question.because}</p>}
+      <Link className="button" to={bench}>
+        See it on the Bench
+      </Link>
+    </div>
   );
 }
 

@@ -44,6 +44,9 @@ function question(number: number): Schemas["AskedOut"] {
     right: null,
     answer: null,
     because: null,
+    place: "Cylinder 1 is at firing TDC.",
+    steps: null,
+    wrong: null,
   };
 }
 

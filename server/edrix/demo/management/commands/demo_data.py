@@ -20,6 +20,7 @@ from edrix.classes import services as classes
 from edrix.demo.week import fill_week
 from edrix.demo.year import fill_year
 from edrix.engines import services as engines
+from edrix.lessons import services as lessons
 from edrix.marking import handing_in, rubrics
 from edrix.practice import services as practice
 from edrix.safety import services as safety
@@ -29,6 +30,7 @@ from edrix.stands import services as stands
 from edrix.weights import rubric_json
 
 ENGINE_FILES = Path(__file__).resolve().parents[5] / "demo" / "engines"
+LESSONS = ENGINE_FILES.parent / "lessons"
 STUDENTS = (
     "Ines Falkner",
     "Bo Hallgrim",
@@ -151,6 +153,8 @@ def fill() -> list[dict[str, str]]:
     _set_it_right(tove, spring.id, stand.id, students[2].id)
     fill_year(tove, {path: version.engine_id for path, version in shelved.items()}, spring.id)
     fill_week(tove, spring.id, [student.id for student in students], sheet.id)
+    for file in sorted(LESSONS.glob("*.json")):
+        lessons.create(tove, json.loads(file.read_text()))
     instructor("Rolf Amberg", "rolf")
     return people
 

@@ -1,0 +1,14 @@
+"""Questions to a class that come back with it: whether they can have been."""
+
+from edrix.asking.models import ClassQuestion
+from edrix.drills import moving as drills
+
+
+def prove(class_id: int) -> None:
+    """Raises ValueError for questions that are none, and answers to no question."""
+    asked = ClassQuestion.objects.filter(teaching_class_id=class_id).prefetch_related("answers")
+    for made in asked:
+        options = drills.checked_options(made.question)
+        for answer in made.answers.all():
+            if not isinstance(answer.given, list) or not set(answer.given) <= options:
+                raise ValueError("an answer is none of its question's options")
