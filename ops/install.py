@@ -96,7 +96,8 @@ def need_web(*, build: bool = True) -> None:
 
 def _build_web(packages_digest: str) -> None:
     sources = [p for folder in ("src", "public") for p in (WEB / folder).rglob("*") if p.is_file()]
-    sources += [WEB / "index.html", WEB / "vite.config.ts", WEB / "tsconfig.json"]
+    config = ("index.html", "vite.config.ts", "offline.ts", "tsconfig.json")
+    sources += [WEB / name for name in config]
     digest = _digest(sources, salt=packages_digest)
     stamp = WEB / "dist" / ".edrix"
     with _alone("build"):

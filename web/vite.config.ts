@@ -1,8 +1,9 @@
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
+import { withoutNetwork } from "./offline";
 
 export default defineConfig({
-  plugins: [react()],
+  plugins: [react(), ...withoutNetwork()],
   build: {
     target: "es2022",
     // The page itself is a template of the server and lies beside this folder, not in it.

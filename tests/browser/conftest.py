@@ -84,8 +84,12 @@ def open_page(
             ),
         )
 
-    def make(path: str = "/", *, phone: bool = False, cookies: Any = None) -> Page:
+    def make(
+        path: str = "/", *, phone: bool = False, cookies: Any = None, keeps: bool = False
+    ) -> Page:
         context = chromium.new_context(
+            # Only who asks what a device keeps has its service worker beside the page.
+            service_workers="allow" if keeps else "block",
             viewport=PHONE if phone else DESK,
             has_touch=phone,
             base_url=server.url,
@@ -122,8 +126,8 @@ def page_as(
 ) -> Callable[..., Page]:
     """A page signed in as a demo person, opened at a path."""
 
-    def make(name: str, path: str = "/", *, phone: bool = False) -> Page:
-        page = open_page(path, phone=phone, cookies=sessions.get(name))
+    def make(name: str, path: str = "/", *, phone: bool = False, keeps: bool = False) -> Page:
+        page = open_page(path, phone=phone, cookies=sessions.get(name), keeps=keeps)
         passcode = page.get_by_label("Passcode", exact=True)
         passcode.or_(page.get_by_role("navigation", name="Places")).first.wait_for()
         if passcode.is_visible():

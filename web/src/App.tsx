@@ -1,6 +1,6 @@
 /** The places of the application, each its own bundle, behind the sign-in page. */
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { type ComponentType, lazy, Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { sessionQuery } from "./api/queries";
 import { Boundary } from "./app/Boundary";
@@ -42,8 +42,8 @@ const SchoolPage = lazy(() => import("./school/SchoolPage"));
 const MePage = lazy(() => import("./me/MePage"));
 const WallPage = lazy(() => import("./asking/WallPage"));
 const AskHerePage = lazy(() => import("./asking/AskHerePage"));
-/** Beside every page: where it does not come, the page goes on without. */
-const AskedNow = lazy(() => import("./asking/AskedNow").catch(() => ({ default: () => null })));
+const AskedNow = beside(() => import("./asking/AskedNow"));
+const WaitingHandIns = beside(() => import("./sheets/WaitingHandIns"));
 const OwnToday = lazy(() => import("./today/OwnToday"));
 const ClassToday = lazy(() => import("./today/ClassToday"));
 const LessonsPage = lazy(() => import("./lessons/LessonsPage"));
@@ -52,19 +52,27 @@ const HoldPage = lazy(() => import("./lessons/HoldPage"));
 const NotesPage = lazy(() => import("./lessons/NotesPage"));
 const SheetPage = lazy(() => import("./sheets/SheetPage"));
 
+/** Beside every page: where it does not come, the page goes on without. */
+function beside(load: () => Promise<{ default: ComponentType }>) {
+  return lazy(() => load().catch(() => ({ default: () => null })));
+}
+
 export function App() {
   const session = useQuery(sessionQuery);
   if (session.isPending) return null;
-  if (session.isError) return <Failure error={session.error} retry={() => session.refetch()} />;
+  // What this device kept of the session serves until the server is there again.
+  if (session.data === undefined)
+    return <Failure error={session.error} retry={() => session.refetch()} />;
   const { person, school } = session.data;
   atSchool(school);
   if (person === null) return <SignIn />;
   return (
-    <Shell person={person}>
+    <Shell key={person.id} person={person}>
       <SignInAgain person={person} />
       {!person.may_teach && (
         <Suspense fallback={null}>
           <AskedNow />
+          <WaitingHandIns />
         </Suspense>
       )}
       <Boundary>

@@ -1,5 +1,6 @@
 /** Starts the application: queries, session, places. */
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient } from "@tanstack/react-query";
+import { PersistQueryClientProvider } from "@tanstack/react-query-persist-client";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
@@ -7,6 +8,8 @@ import { App } from "./App";
 import { afterMs, asksAgain } from "./api/again";
 import { ApiProblem } from "./api/client";
 import { isLoadFailure } from "./app/feedback";
+import { holdOwn, keepingOwn } from "./app/own";
+import { keepTheApplication } from "./app/serviceWorker";
 import { giveStylesTheNonce, pageNonce } from "./nonce";
 import "./app/theme.css";
 import "./app/shell.css";
@@ -19,9 +22,15 @@ const queries = new QueryClient({
       staleTime: 10_000,
       retry: asksAgain,
       retryDelay: afterMs,
+      // A laptop without any network still reaches the server that runs on it.
+      networkMode: "always",
     },
+    mutations: { networkMode: "always" },
   },
 });
+
+holdOwn(queries);
+keepTheApplication();
 
 const root = document.getElementById("root");
 if (root === null) throw new Error("the page has no #root");
@@ -32,10 +41,15 @@ createRoot(root, {
   },
 }).render(
   <StrictMode>
-    <QueryClientProvider client={queries}>
+    <PersistQueryClientProvider
+      client={queries}
+      persistOptions={keepingOwn(queries)}
+      // All of it is asked anew: meanwhile the page shows what this device kept.
+      onSuccess={() => queries.invalidateQueries()}
+    >
       <BrowserRouter>
         <App />
       </BrowserRouter>
-    </QueryClientProvider>
+    </PersistQueryClientProvider>
   </StrictMode>,
 );

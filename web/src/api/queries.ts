@@ -1,13 +1,24 @@
 /** Key and fetcher of every query, together; the keys themselves are in `keys.ts`. */
-import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "./client";
 import { keys } from "./keys";
+
+/** Nothing that one person saw stays for the next one at this device. */
+export function forgetAllBut(client: QueryClient, kept: readonly string[]) {
+  client.removeQueries({ predicate: (query) => query.queryKey[0] !== kept[0] });
+}
 
 const ofVersion = (version: number | null) => (version === null ? {} : { version });
 
 export const sessionQuery = queryOptions({
   queryKey: keys.session,
-  queryFn: () => unwrap(api.GET("/api/session")),
+  queryFn: async ({ client }) => {
+    const before = client.getQueryData<Schemas["Session"]>(keys.session)?.person;
+    const now = await unwrap(api.GET("/api/session"));
+    // A device that was left to another shows nothing of whom it knew before.
+    if (before && before.id !== now.person?.id) forgetAllBut(client, keys.session);
+    return now;
+  },
   staleTime: Number.POSITIVE_INFINITY,
 });
 

@@ -1,6 +1,9 @@
 /** The rail beside every place (a bar at the bottom on a phone). */
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { NavLink } from "react-router";
+import { Confirm, Dialog } from "./Dialog";
+import { sentence } from "./feedback";
+import { unsentOf } from "./own";
 import { type Person, useChooseUnit, useSignOut } from "./session";
 
 type Way = { to: string; label: string; icon: ReactNode };
@@ -49,7 +52,6 @@ export function Shell({ person, children }: { person: Person; children: ReactNod
     : [ENGINES, CLASSES, LESSONS, STANDS];
   const ways = person.may_teach ? teaches : [TODAY, SHEETS, ENGINES];
   const chooseUnit = useChooseUnit();
-  const signOut = useSignOut();
   const other = person.unit === "mm" ? "thou" : "mm";
   return (
     <div className="shell">
@@ -78,14 +80,56 @@ export function Shell({ person, children }: { person: Person; children: ReactNod
           </svg>
           Me
         </NavLink>
-        <button type="button" onClick={() => signOut.mutate()}>
-          <svg viewBox="0 0 24 24" aria-hidden="true">
-            <path d="M10 4H5v16h5M10 12h10m-4-4 4 4-4 4" />
-          </svg>
-          Sign out
-        </button>
+        <SignOut person={person} />
       </nav>
       <main className="place">{children}</main>
     </div>
+  );
+}
+
+/** Nothing private stays on the device: what the school does not have yet is asked about first. */
+function SignOut({ person }: { person: Person }) {
+  const signOut = useSignOut();
+  const [asked, setAsked] = useState(false);
+  const leave = () => (unsentOf(person.id).length > 0 ? setAsked(true) : signOut.mutate(person));
+  return (
+    <>
+      <button type="button" disabled={signOut.isPending} onClick={leave}>
+        <svg viewBox="0 0 24 24" aria-hidden="true">
+          <path d="M10 4H5v16h5M10 12h10m-4-4 4 4-4 4" />
+        </svg>
+        Sign out
+      </button>
+      <Confirm
+        open={asked}
+        title="Sign out, and lose what was not sent?"
+        does="Sign out and lose it"
+        instead="Stay signed in"
+        pending={signOut.isPending}
+        onClose={() => setAsked(false)}
+        onConfirm={() => signOut.mutate(person)}
+      >
+        <p>
+          Something that you wrote has not reached the school's server yet. It goes by itself when
+          the network is back; signing out takes it off this device for good.
+        </p>
+        {signOut.isError && (
+          <p className="notice" role="alert">
+            {sentence(signOut.error)} You are still signed in.
+          </p>
+        )}
+      </Confirm>
+      <Dialog open={signOut.isError && !asked} title="Still signed in" onClose={signOut.reset}>
+        <p>
+          {sentence(signOut.error)} Signing out needs the server: until then whoever holds this
+          device can go on as you.
+        </p>
+        <div className="dialog-ways">
+          <button type="button" className="button main" onClick={signOut.reset}>
+            Stay
+          </button>
+        </div>
+      </Dialog>
+    </>
   );
 }

@@ -4,7 +4,8 @@ import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-q
 import { useSyncExternalStore } from "react";
 import { api, isSignedOut, onSignedOut, type Schemas, signedIn, unwrap } from "../api/client";
 import { keys } from "../api/keys";
-import { sessionQuery } from "../api/queries";
+import { forgetAllBut, sessionQuery } from "../api/queries";
+import { forgetOwn, keepAgain } from "./own";
 import { forgetTab } from "./useKept";
 
 export type Person = Schemas["Person"];
@@ -27,6 +28,7 @@ export function useSignIn() {
     mutationFn: (body: Schemas["SignIn"]) => unwrap(api.POST("/api/session", { body })),
     onSuccess: (session) => {
       queries.setQueryData(sessionQuery.queryKey, session);
+      keepAgain();
       signedIn();
     },
   });
@@ -48,6 +50,7 @@ export function useSignInAgain(person: Person) {
       unwrap(api.POST("/api/session", { body: { sign_in_name: person.sign_in_name, passcode } })),
     onSuccess: (session) => {
       queries.setQueryData(sessionQuery.queryKey, session);
+      keepAgain();
       signedIn();
       queries.invalidateQueries({ predicate: (query) => query.state.status === "error" });
       window.dispatchEvent(new Event(SIGNED_IN));
@@ -58,14 +61,14 @@ export function useSignInAgain(person: Person) {
 export function useSignOut() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: () => unwrap(api.DELETE("/api/session")),
-    onSuccess: () => {
+    mutationFn: (_person: Person) => unwrap(api.DELETE("/api/session")),
+    onSuccess: (_answer, person) => {
       queries.setQueryData(sessionQuery.queryKey, (session) =>
         session === undefined ? session : { ...session, person: null },
       );
       forgetTab();
-      // Nothing that one person saw stays for the next one at this tablet.
-      queries.removeQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
+      forgetOwn(person.id);
+      forgetAllBut(queries, keys.session);
     },
   });
 }

@@ -10,6 +10,7 @@ import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { runQuery } from "../api/queries";
 import { sentence } from "../app/feedback";
 import { newKey } from "../app/keys";
+import { RUNS } from "../app/own";
 import { isAway, useSender } from "../app/sender";
 
 export type View = Schemas["ViewOut"];
@@ -23,7 +24,7 @@ type Sent = { key: string; step: number; action: Action; sure: boolean };
 type Kept = Omit<Sent, "step"> & { step: number | null };
 type Waiting = Kept & { answer: (acted: Acted | null) => void };
 
-const placeOf = (runId: number) => `edrix-run-${runId}`;
+const placeOf = (runId: number) => `${RUNS}${runId}`;
 
 /** What was under way, and what waited behind it, when the browser was closed. */
 function left(runId: number): Kept[] {

@@ -22,7 +22,7 @@ const SAVING: Record<Sending, string> = {
 };
 
 export function Filling({ sheet }: { sheet: Sheet }) {
-  const { unit, draft, questions, form, handIn, problem, lookAgain } = useFilling(sheet);
+  const { unit, draft, questions, form, handIn, waits, problem, lookAgain } = useFilling(sheet);
   const work = {
     engineId: sheet.engine_id,
     version: sheet.engine_version,
@@ -59,6 +59,7 @@ export function Filling({ sheet }: { sheet: Sheet }) {
             {sentence(problem)}
           </p>
         )}
+        {waits && <Waits onBack={() => draft.keepHandIn(null)} />}
         <div>
           <p>
             <b>
@@ -72,7 +73,7 @@ export function Filling({ sheet }: { sheet: Sheet }) {
           <button
             type="button"
             className="button main"
-            disabled={handIn.isPending || sheet.closed}
+            disabled={handIn.isPending || waits || sheet.closed}
             onClick={() => handIn.mutate(false)}
           >
             {handIn.isPending ? "Handing in…" : "Hand in"}
@@ -86,6 +87,19 @@ export function Filling({ sheet }: { sheet: Sheet }) {
         onConfirm={() => handIn.mutate(true)}
       />
     </>
+  );
+}
+
+/** It was pressed where there is no network: it goes by itself, and can be taken back until then. */
+function Waits({ onBack }: { onBack: () => void }) {
+  return (
+    <p className="notice calm" role="status">
+      Waits to be handed in: there is no way to the school's server now. It goes by itself, as the
+      sheet stands then, when the network is back and Edrix is open on this device.{" "}
+      <button type="button" className="button" onClick={onBack}>
+        Not yet
+      </button>
+    </p>
   );
 }
 

@@ -6,7 +6,15 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
 import { type Sending, useSender } from "../app/sender";
-import { forget, keepHere, keptHere, type Waiting } from "./kept";
+import {
+  forget,
+  keepHere,
+  keepPressed,
+  keptHere,
+  type Pressed,
+  placeOf,
+  type Waiting,
+} from "./kept";
 import { emptyLine, type Line, same } from "./lines";
 
 export type Draft = ReturnType<typeof useDraft>;
@@ -22,7 +30,7 @@ export function useDraft(
   fromServer: readonly Schemas["TypedLine"][],
   unit: string,
 ) {
-  const place = `edrix-draft-${personId}-${sheetId}`;
+  const place = placeOf(personId, sheetId);
   const [kept] = useState(() => keptHere(place));
   const [requestKey] = useState(kept.requestKey);
   /** What the server has, as far as this device knows. */
@@ -121,7 +129,13 @@ export function useDraft(
     forget(place);
   }, [place, sender]);
 
-  return { lines, change, clashes, saving, requestKey, done };
+  /** Pressed where it cannot go: it waits here, and goes as soon as it can (`WaitingHandIns`). */
+  const keepHandIn = useCallback(
+    (pressed: Pressed | null) => keepPressed(place, requestKey, pressed),
+    [place, requestKey],
+  );
+
+  return { lines, change, clashes, saving, requestKey, done, keepHandIn };
 }
 
 function lineOf(known: Lines, line: Line): Line {
@@ -136,7 +150,7 @@ function changesOf(here: Lines, known: Lines): Change[] {
 }
 
 /** What was sent before the page was closed, and never answered. */
-function sentBefore(waiting: readonly Waiting[]): Change[] | null {
+export function sentBefore(waiting: readonly Waiting[]): Change[] | null {
   const found = waiting.flatMap(({ sent, base }) => (sent ? [{ line: sent, based_on: base }] : []));
   return found.length > 0 ? found : null;
 }

@@ -1,6 +1,7 @@
 /** What this device keeps of a sheet until the server has it: valve by valve, so that two tabs of
  * one browser do not wipe each other's. */
 import { newKey } from "../app/keys";
+import { draftsOf } from "../app/own";
 import { emptyLine, type Line } from "./lines";
 
 /**
@@ -8,10 +9,17 @@ import { emptyLine, type Line } from "./lines";
  * was sent and never answered; it may have arrived, so it is sent once more before anything newer.
  */
 export type Waiting = { line: Line; base: Line; sent?: Line };
-type Kept = { waiting: Record<number, Waiting>; requestKey: string };
+/** A hand-in that was pressed and could not go: of which sheet, and whether it was asked about. */
+export type Pressed = { title: string; confirmed: boolean };
+export type Kept = { waiting: Record<number, Waiting>; requestKey: string; pressed?: Pressed };
+
+/** Told to the window when a hand-in begins to wait, and when it waits no more. */
+const PRESSED = "edrix:pressed";
+
+export const placeOf = (personId: number, sheetId: number) => `${draftsOf(personId)}${sheetId}`;
 
 export function keptHere(place: string): Kept {
-  const nothing = { waiting: {}, requestKey: newKey() };
+  const nothing: Kept = { waiting: {}, requestKey: newKey() };
   try {
     const found = JSON.parse(localStorage.getItem(place) ?? "null");
     if (found === null) return nothing;
@@ -35,20 +43,57 @@ export function keepHere(
   requestKey: string,
   change: (waiting: Record<number, Waiting>) => void,
 ) {
+  const { waiting, pressed } = keptHere(place);
+  change(waiting);
+  put(place, { waiting, requestKey, ...(pressed && { pressed }) });
+}
+
+/** A hand-in waits with what is kept of its sheet; null: it waits no more, and the rest is kept. */
+export function keepPressed(place: string, requestKey: string, pressed: Pressed | null) {
+  const { waiting } = keptHere(place);
+  put(place, { waiting, requestKey, ...(pressed && { pressed }) });
+  window.dispatchEvent(new Event(PRESSED));
+}
+
+function put(place: string, kept: Kept) {
   try {
-    const { waiting } = keptHere(place);
-    change(waiting);
-    if (Object.keys(waiting).length === 0) localStorage.removeItem(place);
-    else localStorage.setItem(place, JSON.stringify({ waiting, requestKey }));
+    const isNothing = Object.keys(kept.waiting).length === 0 && !kept.pressed;
+    if (isNothing) localStorage.removeItem(place);
+    else localStorage.setItem(place, JSON.stringify(kept));
   } catch {
     // A full or forbidden storage loses the copy on this device only; the server has its own.
   }
 }
 
 export function forget(place: string) {
+  put(place, { waiting: {}, requestKey: "" });
+  window.dispatchEvent(new Event(PRESSED));
+}
+
+/** The numbers of this person's sheets of which this device keeps what the server lacks. */
+export function sheetsKeptHere(personId: number): number[] {
+  const begin = draftsOf(personId);
   try {
-    localStorage.removeItem(place);
+    return Object.keys(localStorage)
+      .filter((place) => place.startsWith(begin))
+      .map((place) => Number(place.slice(begin.length)));
   } catch {
-    // Nothing was kept then.
+    return [];
   }
+}
+
+/** Those whose hand-in waits, as one text that changes when one of them does. */
+export function pressedHere(personId: number): string {
+  return sheetsKeptHere(personId)
+    .filter((sheetId) => keptHere(placeOf(personId, sheetId)).pressed)
+    .join(" ");
+}
+
+export function onPressed(listener: () => void): () => void {
+  window.addEventListener(PRESSED, listener);
+  window.addEventListener("storage", listener);
+  return () => {
+    window.removeEventListener(PRESSED, listener);
+    window.removeEventListener("storage", listener);
+  };
 }

@@ -1,11 +1,13 @@
 /** A sheet being filled in: its draft, handing it in, and what is asked or refused on the way. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { flushSync } from "react-dom";
 import { ApiProblem, api, type Field, type Schemas, unwrap } from "../api/client";
 import { sheetQuery, workQuery } from "../api/queries";
+import { isAway } from "../app/sender";
 import { usePerson, useUnit } from "../app/session";
 import { type Draft, useDraft } from "./draft";
+import { onPressed, pressedHere } from "./kept";
 import { isBegun } from "./lines";
 
 type Sheet = Schemas["SheetOut"];
@@ -18,12 +20,13 @@ export function useFilling(sheet: Sheet) {
   const [questions, setQuestions] = useState<readonly Field[]>([]);
   const form = useRef<HTMLDivElement>(null);
   const handIn = useHandIn(sheet, draft, setQuestions);
-  const problem = handIn.error instanceof ApiProblem && !handIn.error.confirm ? handIn.error : null;
+  const waits = usePressed(person.id).includes(sheet.id);
+  const problem = shownOf(handIn.error);
   useEffect(() => {
     if (problem) focusFault(form.current);
   }, [problem]);
   return {
-    ...{ unit, draft, questions, form, handIn, problem },
+    ...{ unit, draft, questions, form, handIn, waits, problem },
     /** Back from the questions, to the first valve that was asked about. */
     lookAgain() {
       const first = questions[0];
@@ -32,6 +35,17 @@ export function useFilling(sheet: Sheet) {
       if (first) focusValve(form.current, first.path);
     },
   };
+}
+
+/** What is asked is a question, and what waits goes by itself: neither is a fault. */
+function shownOf(error: Error | null): ApiProblem | null {
+  return error instanceof ApiProblem && !error.confirm && !isAway(error) ? error : null;
+}
+
+/** The numbers of this person's sheets whose hand-in waits for the network. */
+export function usePressed(personId: number): readonly number[] {
+  const pressed = useSyncExternalStore(onPressed, () => pressedHere(personId));
+  return useMemo(() => pressed.split(" ").filter(Boolean).map(Number), [pressed]);
 }
 
 function useHandIn(sheet: Sheet, draft: Draft, onAsked: (questions: readonly Field[]) => void) {
@@ -51,7 +65,8 @@ function useHandIn(sheet: Sheet, draft: Draft, onAsked: (questions: readonly Fie
       queries.invalidateQueries(workQuery);
       window.scrollTo({ top: 0 });
     },
-    onError: (error) => {
+    onError: (error, confirmed) => {
+      if (isAway(error)) draft.keepHandIn({ title: sheet.title, confirmed });
       if (!(error instanceof ApiProblem)) return;
       onAsked(error.confirm ? error.fields : []);
       // A sheet that is handed in already (on another device) shows its marks.
