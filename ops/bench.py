@@ -20,6 +20,7 @@ from ops.load import measure
 from ops.paths import PYTHON, ROOT
 from ops.server import manage
 from ops.stand_figures import TREND_TIMING, stand_rows
+from ops.wifi_figures import LAN_FLAG, LAN_NAME, wifi_rows
 
 SIX = ROOT / "demo" / "engines" / "02-six-snow-tug.json"
 TWENTY_FOUR = ROOT / "demo" / "engines" / "16-tunnel-vee-24.json"
@@ -181,7 +182,7 @@ def main() -> None:
     ratio, calc_ms, numpy_ms = calc_ratio()
     told = f"{ratio:.2f} ({calc_ms:.0f} ms against {numpy_ms:.0f} ms)"
     row("`./edrix calc state` against `import numpy`", told, "1.5")
-    with demo_server("bench") as server, chromium() as browser:
+    with demo_server("bench", also=LAN_NAME) as server, chromium(LAN_FLAG) as browser:
         for weight in script_weights(browser, server):
             what = f"{weight.what}, all JavaScript gzipped"
             row(what, f"{weight.kb:.0f} kB", f"{weight.limit_kb} kB")
@@ -217,8 +218,13 @@ def main() -> None:
             preview = editor_preview_ms(browser, server, engine)
             what = f"editor, {valves} valves, key to redraw, median of 40 keys"
             row(what, f"{preview:.0f} ms", "100 ms")
-        for told_row in (*lesson_rows(server), *stand_rows(browser, server)):
-            row(*told_row)
+        for rows in (
+            wifi_rows(browser, server),
+            lesson_rows(server),
+            stand_rows(browser, server),
+        ):
+            for told_row in rows:
+                row(*told_row)
         drawn = class_view_ms(browser, server)
         what = f"class view of {SHEETS} sheets and {VALVES} valves, from its data to its cells"
         row(what, f"{drawn:.0f} ms", "200 ms")

@@ -48,6 +48,16 @@ def _parser() -> argparse.ArgumentParser:
             help="address to listen on; EDRIX_HOSTS names what others call this machine",
         )
         sub.add_argument("--port", type=int, default=0, help="port (default: first free from 8000)")
+        sub.add_argument(
+            "--https",
+            nargs="?",
+            type=int,
+            const=0,
+            metavar="PORT",
+            help="serve https with a certificate that this school makes for itself, so that pages "
+            "open without a network (default: first free from 8443); plain http then gives devices "
+            "the certificate",
+        )
     add(
         "worker",
         "Help with long work of the school in the database that EDRIX_DATABASE_URL names.",
@@ -94,13 +104,13 @@ def _calc(arguments: list[str]) -> int:
 def _demo(options: argparse.Namespace) -> int:
     from ops.server import serve
 
-    return serve(demo=True, host=options.host, port=options.port)
+    return serve(demo=True, host=options.host, port=options.port, https_port=options.https)
 
 
 def _serve(options: argparse.Namespace) -> int:
     from ops.server import serve
 
-    return serve(demo=False, host=options.host, port=options.port)
+    return serve(demo=False, host=options.host, port=options.port, https_port=options.https)
 
 
 def _worker(_options: argparse.Namespace) -> int:

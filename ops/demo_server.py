@@ -70,7 +70,7 @@ def demo_school(database: str) -> Iterator[DemoSchool]:
 
 
 @contextmanager
-def demo_server(database: str, port: int = 8700) -> Iterator[DemoServer]:
+def demo_server(database: str, port: int = 8700, also: str = "") -> Iterator[DemoServer]:
     """Serves a new demo school; everything ends with the block."""
-    with demo_school(database) as school, school.served(port) as server:
+    with demo_school(database) as school, school.served(port, also) as server:
         yield server

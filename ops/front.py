@@ -8,11 +8,13 @@ application listens on a socket file that only this front reaches.
 import os
 import pwd
 import re
+import shutil
 import signal
 import subprocess
 import time
 from collections.abc import Sequence
 from contextlib import suppress
+from dataclasses import dataclass
 from pathlib import Path
 
 from ops.console import Trouble
@@ -34,13 +36,24 @@ LARGE = (
 
 
 TEMPLATE = Path(__file__).with_name("nginx.conf.in")
+PLAIN = Path(__file__).with_name("nginx-plain.conf.in")
+GET_CERTIFICATE = Path(__file__).with_name("get-certificate.html")
+
+
+@dataclass(frozen=True)
+class Https:
+    """folder: what `ops.certificate` made. plain: where plain http leads on to https."""
+
+    folder: Path
+    plain: tuple[str, int]
 
 
 class Front:
     """One nginx of our own: its configuration and its files are in its folder.
 
     folder must be short enough for a socket's name. proxies: addresses that are believed when
-    they say for whom they ask. https: a proxy before it ends TLS, and says how it was asked.
+    they say for whom they ask. behind_https: a proxy before it ends TLS, and says how it was asked.
+    https: this front ends it itself.
     """
 
     def __init__(
@@ -49,9 +62,11 @@ class Front:
         address: tuple[str, int],
         proxies: Sequence[str] = (),
         *,
-        https: bool = False,
+        behind_https: bool = False,
+        https: Https | None = None,
     ):
         self._folder = folder
+        self._behind_https = behind_https
         self._https = https
         self._address = address
         self._proxies = tuple(proxies)
@@ -68,7 +83,7 @@ class Front:
         self._end_leftovers()
         self._folder.mkdir(parents=True, exist_ok=True)
         config = self._folder / "nginx.conf"
-        config.write_text(self._config())
+        config.write_text(_filled(TEMPLATE.read_text(), self._values()))
         log = self._folder / "nginx.log"
         with log.open("a") as out:
             self._process = subprocess.Popen(
@@ -108,7 +123,7 @@ class Front:
             self._process.wait()
         (self._folder / "nginx.pid").unlink(missing_ok=True)
 
-    def _config(self) -> str:
+    def _values(self) -> dict[str, str]:
         host, port = self._address
         values = {
             # As root it would go on as nobody, who cannot look into our folder.
@@ -116,11 +131,35 @@ class Front:
             "FOLDER": str(self._folder),
             "SOCKET": str(self.socket),
             "LISTEN": f"{host}:{port}",
+            "CERTIFICATE": "",
+            "PLAIN": "",
             "DEADLINE": f"{DEADLINE_S}s",
             "MOST_BODY": f"{MOST_BODY_MB}m",
             "BELIEVED": " ".join(f"set_real_ip_from {proxy};" for proxy in self._proxies),
-            "FORWARDED": "$http_x_forwarded_proto" if self._https else "$scheme",
+            "FORWARDED": "$http_x_forwarded_proto" if self._behind_https else "$scheme",
             "AWAY": AWAY,
             "LARGE": LARGE,
         }
-        return re.sub(r"@([A-Z_]+)@", lambda name: values[name[1]], TEMPLATE.read_text())
+        return values if self._https is None else {**values, **self._tls(self._https, values)}
+
+    def _tls(self, https: Https, values: dict[str, str]) -> dict[str, str]:
+        """What differs where this front ends TLS; puts what plain http gives into place."""
+        given = self._folder / "plain"
+        given.mkdir(exist_ok=True)
+        shutil.copyfile(https.folder / "authority.crt", given / "school-certificate.crt")
+        host, port = https.plain
+        values = {
+            **values,
+            "LISTEN": f"{values['LISTEN']} ssl",
+            "CERTIFICATE": f"ssl_certificate {https.folder}/server.crt; "
+            f"ssl_certificate_key {https.folder}/server.key; ssl_protocols TLSv1.2 TLSv1.3;",
+            "PLAIN_LISTEN": f"{host}:{port}",
+            "HTTPS": f"https://$host:{self._address[1]}",
+            "URL": "/open",
+        }
+        (given / "index.html").write_text(_filled(GET_CERTIFICATE.read_text(), values))
+        return {**values, "PLAIN": _filled(PLAIN.read_text(), values)}
+
+
+def _filled(template: str, values: dict[str, str]) -> str:
+    return re.sub(r"@([A-Z_]+)@", lambda name: values[name[1]], template)

@@ -15,7 +15,7 @@ from typing import NamedTuple
 
 from ops.cluster import Cluster
 from ops.console import Trouble, run, say
-from ops.front import Front
+from ops.front import Front, Https
 from ops.install import need_nginx, need_venv, need_web
 from ops.paths import PYTHON, ROOT, private_file, state_dir
 from ops.watch import Watched, only_one, watch
@@ -69,7 +69,8 @@ def manage(environment: dict[str, str], *arguments: str) -> str:
     return run([PYTHON, program, *arguments, "--skip-checks"], env=environment)
 
 
-def serve(*, demo: bool, host: str, port: int) -> int:
+def serve(*, demo: bool, host: str, port: int, https_port: int | None = None) -> int:
+    """https_port: with a certificate of the school's own there; 0 is the first that is free."""
     need_venv()
     need_nginx()
     need_web()
@@ -78,9 +79,15 @@ def serve(*, demo: bool, host: str, port: int) -> int:
         command = "demo_data" if demo else "first_account"
         accounts = manage(kept.environment, command, str(_accounts_file(demo))).strip()
         address = (host, _need_free(host, port) if port else free_port(host))
-        with App(kept.environment, address, purpose) as app, Worker(kept.environment) as worker:
+        if https_port is None:
+            served = App(kept.environment, address, purpose)
+        else:
+            served = _with_https(kept.environment, address, purpose, https_port)
+        with served as app, Worker(kept.environment) as worker:
             note(app.url)
             print(f"\n  Edrix is ready:  {app.url}\n")
+            if app.plain_url != app.url:
+                print(f"  Devices get the school's certificate at  {app.plain_url}\n")
             if accounts:
                 print("\n".join(f"  {line}" for line in accounts.splitlines()))
             print("\n  Ctrl-C stops it.\n", flush=True)
@@ -118,21 +125,44 @@ def account(what: str, name: str, *, demo: bool) -> int:
     return done.returncode
 
 
+def _with_https(
+    environment: dict[str, str], plain: tuple[str, int], purpose: str, port: int
+) -> "App":
+    """The application over https, with a certificate for what EDRIX_HOSTS calls this machine."""
+    host = plain[0]
+    folder = state_dir() / "certificate"
+    names = [one for one in environment.get("EDRIX_HOSTS", "").split(",") if one]
+    run([PYTHON, "-m", "ops.certificate", folder, *names], cwd=ROOT)
+    address = (host, _need_free(host, port) if port else free_port(host, 8443))
+    # No promise of https for a year: on this name, plain http gives the certificate.
+    environment = {**environment, "EDRIX_HTTPS": "1", "EDRIX_HSTS_S": "0"}
+    return App(environment, address, purpose, https=Https(folder, plain))
+
+
 class App:
     """gunicorn with the application behind its front, from the first answer to the orderly end."""
 
     def __init__(
-        self, environment: dict[str, str], address: tuple[str, int], purpose: str = "tests"
+        self,
+        environment: dict[str, str],
+        address: tuple[str, int],
+        purpose: str = "tests",
+        https: Https | None = None,
     ):
-        host, port = address
+        port = address[1]
         proxies = [one for one in environment.get("EDRIX_PROXIES", "").split(",") if one]
-        https = environment.get("EDRIX_HTTPS") == "1"
-        self.front = Front(state_dir() / f"front-{purpose}-{port}", address, proxies, https=https)
+        self.front = Front(
+            state_dir() / f"front-{purpose}-{port}",
+            address,
+            proxies,
+            behind_https=https is None and environment.get("EDRIX_HTTPS") == "1",
+            https=https,
+        )
         self._environment = {**environment, "EDRIX_FRONT": "1"}
         self._log = state_dir() / "server.log"
         self._process: subprocess.Popen[bytes] | None = None
-        shown = "127.0.0.1" if host == "0.0.0.0" else host  # noqa: S104 (only compared)
-        self.url = f"http://{shown}:{port}"
+        self.url = _url("http" if https is None else "https", address)
+        self.plain_url = self.url if https is None else _url("http", https.plain)
 
     def __enter__(self) -> "App":
         try:
@@ -157,7 +187,7 @@ class App:
                 stdout=out,
                 stderr=out,
             )  # fmt: skip
-        _wait_for(self.url, self._process, self._log)
+        _wait_for(self.plain_url, self._process, self._log)
 
     def runs(self) -> bool:
         return self._process is not None and self._process.poll() is None
@@ -186,6 +216,12 @@ class App:
                 process.kill()
                 process.wait()
         self.front.stop()
+
+
+def _url(scheme: str, address: tuple[str, int]) -> str:
+    host, port = address
+    shown = "127.0.0.1" if host == "0.0.0.0" else host  # noqa: S104 (only compared)
+    return f"{scheme}://{shown}:{port}"
 
 
 def _wait_for(url: str, process: subprocess.Popen[bytes], log: Path) -> None:

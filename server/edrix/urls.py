@@ -1,5 +1,6 @@
 """Addresses: the API, and the one page that is the application."""
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.urls import path, re_path
@@ -12,8 +13,13 @@ from edrix.api import api
 @never_cache
 @ensure_csrf_cookie
 def page(request: HttpRequest) -> HttpResponse:
-    """The page for every place in the application; it carries the nonce for its styles."""
-    return render(request, "index.html", {"csp_nonce": str(request.csp_nonce)})  # type: ignore[attr-defined]
+    """The page for every place in the application; it carries the nonce for its styles, and says
+    whether somebody may be signed in: where not, nobody is asked for before the sign-in page."""
+    told = {
+        "csp_nonce": str(request.csp_nonce),  # type: ignore[attr-defined]
+        "known": "yes" if settings.SESSION_COOKIE_NAME in request.COOKIES else "no",
+    }
+    return render(request, "index.html", told)
 
 
 urlpatterns = [

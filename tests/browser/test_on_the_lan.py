@@ -50,3 +50,10 @@ def test_a_sheet(tablet):
     expect(tablet.get_by_text("Saved", exact=True)).to_be_visible()
     tablet.reload()
     expect(tablet.get_by_label("Reading of valve 1", exact=True)).to_have_value("0.31")
+
+
+def test_it_says_what_plain_http_costs(tablet):
+    tablet.goto("/work")
+    tablet.get_by_role("link", name="Why, and what helps").click()
+    told = tablet.get_by_role("heading", name="Without a network").locator("..")
+    expect(told).to_contain_text("keeps pages only of addresses that begin with https")

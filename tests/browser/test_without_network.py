@@ -16,7 +16,7 @@ def phone(page_as) -> Page:
     page = page_as(NAME, "/today", phone=True, keeps=True)
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     page.evaluate("navigator.serviceWorker.ready.then(() => true)")
-    page.wait_for_function("navigator.serviceWorker.controller !== null")
+    page.wait_for_function("() => navigator.serviceWorker.controller !== null")
     page.goto("/work")
     expect(page.get_by_role("heading", name="Practice runs")).to_be_visible()
     page.get_by_role("link", name=re.compile(SHEET)).click()
@@ -65,6 +65,19 @@ def test_own_pages_open_from_the_device(phone):
     expect(reading(phone, 1)).to_be_visible()
     # Its own type, not a stand-in's.
     assert phone.evaluate("document.fonts.ready.then(() => document.fonts.check('16px Barlow'))")
+
+
+def test_what_comes_next_is_kept_before_it_is_opened(page_as):
+    """Today alone was looked at; then the network went."""
+    page = page_as("suvi.arnholt", "/today", phone=True, keeps=True)
+    expect(page.get_by_role("heading", name="Today")).to_be_visible()
+    page.wait_for_function("() => navigator.serviceWorker.controller !== null")
+    kept(page, "practice")
+    page.context.set_offline(True)
+    page.locator("a.work-row[href^='/sheet/']").first.click()
+    expect(reading(page, 1)).to_be_visible()
+    page.get_by_role("link", name="My sheets").click()
+    expect(page.get_by_role("heading", name="Practice runs")).to_be_visible()
 
 
 def test_nothing_private_stays_after_signing_out(phone):

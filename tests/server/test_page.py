@@ -9,7 +9,9 @@ from django.conf import settings
 @pytest.fixture(autouse=True)
 def _template(tmp_path, settings):
     """A stand-in for the built page, so that this needs no build."""
-    (tmp_path / "index.html").write_text('<meta name="csp-nonce" content="{{ csp_nonce }}">')
+    (tmp_path / "index.html").write_text(
+        '<meta name="csp-nonce" content="{{ csp_nonce }}"><p>{{ known }}</p>'
+    )
     settings.TEMPLATES = [{**settings.TEMPLATES[0], "DIRS": [str(tmp_path)]}]
 
 
@@ -21,6 +23,12 @@ def test_every_place_is_the_one_page(client, db, path):
     assert f"'nonce-{nonce}'" in answer["Content-Security-Policy"]
     assert "no-store" in answer["Cache-Control"]
     assert "csrftoken" in answer.cookies
+
+
+def test_it_says_whether_somebody_may_be_signed_in(client, db, django_user_model):
+    assert "<p>no</p>" in client.get("/").content.decode()
+    client.force_login(django_user_model.objects.create(sign_in_name="ines.falkner"))
+    assert "<p>yes</p>" in client.get("/").content.decode()
 
 
 def test_each_answer_has_a_nonce_of_its_own(client, db):

@@ -1,6 +1,6 @@
 /** The places of the application, each its own bundle, behind the sign-in page. */
 import { useQuery } from "@tanstack/react-query";
-import { type ComponentType, lazy, Suspense } from "react";
+import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { sessionQuery } from "./api/queries";
 import { Boundary } from "./app/Boundary";
@@ -10,6 +10,7 @@ import { SignIn } from "./app/SignIn";
 import { SignInAgain } from "./app/SignInAgain";
 import { atSchool } from "./app/school";
 import type { Person } from "./app/session";
+import { AskedNow, OwnToday, SheetPage, WaitingHandIns, WorkPage } from "./parts";
 
 const ShelfDesk = lazy(() => import("./engines/ShelfDesk"));
 const ShelfPage = lazy(() => import("./engines/ShelfPage"));
@@ -34,7 +35,6 @@ const RubricPage = lazy(() => import("./weights/RubricPage"));
 const HandInPage = lazy(() => import("./marking/HandInPage"));
 const StudyPage = lazy(() => import("./study/StudyPage"));
 const ProgressPage = lazy(() => import("./progress/ProgressPage"));
-const WorkPage = lazy(() => import("./sheets/WorkPage"));
 const PracticePage = lazy(() => import("./practice/PracticePage"));
 const DebriefPage = lazy(() => import("./practice/DebriefPage"));
 const ShimsPage = lazy(() => import("./shims/ShimsPage"));
@@ -42,24 +42,15 @@ const SchoolPage = lazy(() => import("./school/SchoolPage"));
 const MePage = lazy(() => import("./me/MePage"));
 const WallPage = lazy(() => import("./asking/WallPage"));
 const AskHerePage = lazy(() => import("./asking/AskHerePage"));
-const AskedNow = beside(() => import("./asking/AskedNow"));
-const WaitingHandIns = beside(() => import("./sheets/WaitingHandIns"));
-const OwnToday = lazy(() => import("./today/OwnToday"));
 const ClassToday = lazy(() => import("./today/ClassToday"));
 const LessonsPage = lazy(() => import("./lessons/LessonsPage"));
 const LessonEditor = lazy(() => import("./lessons/LessonEditor"));
 const HoldPage = lazy(() => import("./lessons/HoldPage"));
 const NotesPage = lazy(() => import("./lessons/NotesPage"));
-const SheetPage = lazy(() => import("./sheets/SheetPage"));
-
-/** Beside every page: where it does not come, the page goes on without. */
-function beside(load: () => Promise<{ default: ComponentType }>) {
-  return lazy(() => load().catch(() => ({ default: () => null })));
-}
 
 export function App() {
   const session = useQuery(sessionQuery);
-  if (session.isPending) return null;
+  if (session.isPending) return isNobody() ? <SignIn /> : null;
   // What this device kept of the session serves until the server is there again.
   if (session.data === undefined)
     return <Failure error={session.error} retry={() => session.refetch()} />;
@@ -82,6 +73,12 @@ export function App() {
       </Boundary>
     </Shell>
   );
+}
+
+/** Whether the server said with the page that nobody is signed in; a page that was kept says nothing. */
+function isNobody(): boolean {
+  const known = document.querySelector<HTMLMetaElement>("meta[name=known]")?.content;
+  return known === "no" && !navigator.serviceWorker?.controller;
 }
 
 function Places({ person }: { person: Person }) {

@@ -11,6 +11,7 @@ import { isLoadFailure } from "./app/feedback";
 import { holdOwn, keepingOwn } from "./app/own";
 import { keepTheApplication } from "./app/serviceWorker";
 import { giveStylesTheNonce, pageNonce } from "./nonce";
+import { askAhead } from "./parts";
 import "./app/theme.css";
 import "./app/shell.css";
 
@@ -34,22 +35,26 @@ keepTheApplication();
 
 const root = document.getElementById("root");
 if (root === null) throw new Error("the page has no #root");
-createRoot(root, {
+const page = createRoot(root, {
   // Refusals and a network that is down are shown as sentences; only our faults are logged.
   onCaughtError: (error) => {
     if (!(error instanceof ApiProblem) && !isLoadFailure(error)) console.error(error);
   },
-}).render(
-  <StrictMode>
-    <PersistQueryClientProvider
-      client={queries}
-      persistOptions={keepingOwn(queries)}
-      // All of it is asked anew: meanwhile the page shows what this device kept.
-      onSuccess={() => queries.invalidateQueries()}
-    >
-      <BrowserRouter>
-        <App />
-      </BrowserRouter>
-    </PersistQueryClientProvider>
-  </StrictMode>,
+});
+// Not awaited at the top: what is asked for is built on this very module.
+askAhead(window.location.pathname).then(() =>
+  page.render(
+    <StrictMode>
+      <PersistQueryClientProvider
+        client={queries}
+        persistOptions={keepingOwn(queries)}
+        // All of it is asked anew: meanwhile the page shows what this device kept.
+        onSuccess={() => queries.invalidateQueries()}
+      >
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </PersistQueryClientProvider>
+    </StrictMode>,
+  ),
 );

@@ -74,6 +74,11 @@ export function unsentOf(personId: number): string[] {
   );
 }
 
+/** Whether this device knows a student's pages already. */
+export function keepsOwn(): boolean {
+  return storage()?.getItem(PLACE) != null;
+}
+
 export function forgetOwn(personId: number) {
   isTaken = true;
   for (const place of [PLACE, ...unsentOf(personId)]) storage()?.removeItem(place);

@@ -26,7 +26,9 @@ export function useSignIn() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: Schemas["SignIn"]) => unwrap(api.POST("/api/session", { body })),
-    onSuccess: (session) => {
+    onSuccess: async (session) => {
+      // The page may still be asking who is signed in: what it is told then was true before.
+      await queries.cancelQueries(sessionQuery);
       queries.setQueryData(sessionQuery.queryKey, session);
       keepAgain();
       signedIn();

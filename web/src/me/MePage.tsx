@@ -5,6 +5,7 @@ import { ApiProblem, api, unwrap } from "../api/client";
 import { sentence } from "../app/feedback";
 import { usePerson } from "../app/session";
 import { CalendarFeed } from "./CalendarFeed";
+import { OnThisDevice } from "./OnThisDevice";
 import "./me.css";
 
 export default function MePage() {
@@ -19,6 +20,7 @@ export default function MePage() {
         Signs in as <span className="figures">{person.sign_in_name}</span>.{" "}
         {person.may_teach ? "Teaches." : "Is the name wrong? Your instructor puts it right."}
       </p>
+      {!person.may_teach && <OnThisDevice />}
       <CalendarFeed />
       <PasscodeForm />
     </div>

@@ -7,6 +7,7 @@ import { workQuery } from "../api/queries";
 import { Boundary } from "../app/Boundary";
 import { Empty, Waiting } from "../app/feedback";
 import { near } from "../app/school";
+import { canBeKept } from "../app/serviceWorker";
 import { OwnSkills } from "../progress/OwnSkills";
 import { OwnWeek } from "./OwnWeek";
 import { PracticeList } from "./PracticeList";
@@ -50,6 +51,12 @@ export default function WorkPage() {
           <OwnSkills />
         </Suspense>
       </Boundary>
+      {!canBeKept() && (
+        <p className="soft">
+          At this address your pages do not open without a network.{" "}
+          <Link to="/me#device">Why, and what helps</Link>
+        </p>
+      )}
     </div>
   );
 }

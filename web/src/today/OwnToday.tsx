@@ -7,6 +7,7 @@ import { myNowQuery } from "../api/now";
 import { sentence } from "../app/feedback";
 import { near, timeOfDay } from "../app/school";
 import { counted } from "../app/words";
+import { useKeptAhead } from "./useKeptAhead";
 import "./today.css";
 
 type Day = Schemas["OwnDayOut"];
@@ -15,6 +16,7 @@ type Booking = Schemas["OwnBookingOut"];
 export default function OwnToday() {
   const { data, isError } = useSuspenseQuery(myNowQuery);
   const { day } = data;
+  useKeptAhead(day?.sheets ?? []);
   useEffect(() => {
     document.title = "Today · Edrix";
   }, []);

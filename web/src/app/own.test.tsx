@@ -1,0 +1,79 @@
+/** What a device keeps of whom, and what is gone with the sign-out. */
+import { dehydrate, QueryClient } from "@tanstack/react-query";
+import { screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { beforeEach, describe, expect, it } from "vitest";
+import { keys } from "../api/keys";
+import { sessionQuery } from "../api/queries";
+import { INES, serve, show } from "../testing/render";
+import { draftsOf, forgetOwn, keepAgain, keepingOwn } from "./own";
+import { Shell } from "./Shell";
+import type { Person } from "./session";
+
+beforeEach(keepAgain);
+
+const school = { time_zone: "UTC", language: "en" };
+
+function knows(person: Person | null) {
+  const queries = new QueryClient();
+  queries.setQueryData(sessionQuery.queryKey, { person, school });
+  queries.setQueryData(keys.sheet(5), { title: "Set it right" });
+  queries.setQueryData(keys.ofEngine(1, "cautions"), { lines: [] });
+  queries.setQueryData(keys.ofEngine(1, "cycle"), { large: true });
+  return queries;
+}
+
+function keptOf(queries: QueryClient) {
+  const { dehydrateOptions } = keepingOwn(queries);
+  return dehydrate(queries, dehydrateOptions).queries.map(({ queryKey }) => queryKey[0]);
+}
+
+describe("what a device keeps", () => {
+  it("is a student's own, and of an engine only what their sheets show", () => {
+    expect(keptOf(knows(INES))).toEqual(["session", "sheets", "engine"]);
+  });
+
+  it("is nothing of an instructor, and nothing of nobody", () => {
+    expect(keptOf(knows({ ...INES, may_teach: true }))).toEqual([]);
+    expect(keptOf(knows(null))).toEqual([]);
+  });
+
+  it("is nothing once somebody has signed out here, in this tab or in another", () => {
+    forgetOwn(INES.id);
+    expect(keptOf(knows(INES))).toEqual([]);
+    keepAgain();
+    expect(keptOf(knows(INES))).not.toEqual([]);
+    window.dispatchEvent(new StorageEvent("storage", { key: "edrix-own", newValue: null }));
+    expect(keptOf(knows(INES))).toEqual([]);
+  });
+});
+
+describe("another person at this device", () => {
+  it("finds nothing of the one before", async () => {
+    const queries = knows(INES);
+    serve(() => ({ body: { person: { ...INES, id: 8 }, school } }));
+    await queries.fetchQuery({ ...sessionQuery, staleTime: 0 });
+    expect(queries.getQueryData(keys.sheet(5))).toBeUndefined();
+  });
+});
+
+describe("signing out", () => {
+  it("asks first where something has not reached the server, then takes it away", async () => {
+    const place = `${draftsOf(INES.id)}5`;
+    localStorage.setItem(place, "{}");
+    const calls = serve(() => ({ status: 204 }));
+    show(<Shell person={INES}>page</Shell>);
+    await userEvent.click(screen.getByRole("button", { name: "Sign out" }));
+    expect(calls).toHaveLength(0);
+    await userEvent.click(screen.getByRole("button", { name: "Sign out and lose it" }));
+    await waitFor(() => expect(localStorage.getItem(place)).toBeNull());
+    expect(calls.map(({ method }) => method)).toEqual(["DELETE"]);
+  });
+
+  it("says that it could not be, where there is no network", async () => {
+    serve(() => "down");
+    show(<Shell person={INES}>page</Shell>);
+    await userEvent.click(screen.getByRole("button", { name: "Sign out" }));
+    await screen.findByText(/Signing out needs the server/);
+  });
+});
