@@ -72,7 +72,7 @@ def test_what_comes_next_is_kept_before_it_is_opened(page_as):
     page = page_as("suvi.arnholt", "/today", phone=True, keeps=True)
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     page.wait_for_function("() => navigator.serviceWorker.controller !== null")
-    kept(page, "practice")
+    kept(page, '"practice"]')
     page.context.set_offline(True)
     page.locator("a.work-row[href^='/sheet/']").first.click()
     expect(reading(page, 1)).to_be_visible()

@@ -2,7 +2,14 @@
  * has gone by then: the sheets that are to be done, their list, and what they may practise on. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { classesQuery, practiceQuery, sheetQuery, workQuery } from "../api/queries";
+import {
+  cautionsQuery,
+  classesQuery,
+  methodsQuery,
+  practiceQuery,
+  sheetQuery,
+  workQuery,
+} from "../api/queries";
 import { ownRotaQuery } from "../api/rota";
 
 const QUIET_MS = 4000;
@@ -21,8 +28,14 @@ export function useKeptAhead(sheets: readonly { id: number }[]) {
     const ask = async () => {
       await queries.prefetchQuery({ ...workQuery, ...fresh });
       for (const id of wanted.split(" ").filter(Boolean)) {
-        await queries.prefetchQuery({ ...sheetQuery(Number(id)), ...fresh });
+        const one = sheetQuery(Number(id));
+        await queries.prefetchQuery({ ...one, ...fresh });
+        const sheet = queries.getQueryData(one.queryKey);
+        if (sheet === undefined) continue;
+        const { engine_id: engine, engine_version: version, stand_id: stand } = sheet;
+        await queries.prefetchQuery({ ...cautionsQuery(engine, version, stand), ...fresh });
       }
+      await queries.prefetchQuery(methodsQuery);
       await queries.prefetchQuery({ ...ownRotaQuery, ...fresh });
       await queries.prefetchQuery({ ...classesQuery, ...fresh });
       for (const one of queries.getQueryData(classesQuery.queryKey) ?? []) {
