@@ -18,6 +18,15 @@ OPENAPI = ROOT / "docs" / "openapi.json"
 ENGINE_SCHEMA = ROOT / "docs" / "engine-file.schema.json"
 LESSON_SCHEMA = ROOT / "docs" / "lesson-file.schema.json"
 TYPES = WEB / "src" / "api" / "schema.d.ts"
+WORDS = WEB / "src" / "api" / "glossary.json"
+DRAWINGS = WEB / "src" / "api" / "drawings.json"
+MADE_OF_CORE = {
+    ENGINE_SCHEMA: ("valvetrain.engine_file", "engine_schema"),
+    LESSON_SCHEMA: ("valvetrain.lesson", "lesson_schema"),
+    WORDS: ("valvetrain.glossary", "glossary"),
+    DRAWINGS: ("valvetrain.glossary_drawings", "drawings"),
+}
+"""Files, each the JSON of what a function of the core gives."""
 
 
 def run_checks(only: list[str] | None) -> int:
@@ -49,12 +58,12 @@ def run_checks(only: list[str] | None) -> int:
 
 
 def write_api() -> int:
-    """The documents that are made from code: docs/openapi.json, its types, two schemas."""
+    """The documents that are made from code: docs/openapi.json, its types, schemas, glossary."""
     need_venv()
     need_web(build=False)
     OPENAPI.write_text(_openapi())
-    ENGINE_SCHEMA.write_text(_engine_schema())
-    LESSON_SCHEMA.write_text(_lesson_schema())
+    for file, (module, function) in MADE_OF_CORE.items():
+        file.write_text(_of_core(module, function))
     _write_types(TYPES)
     return 0
 
@@ -106,19 +115,11 @@ def _openapi() -> str:
     return json.dumps(json.loads(made), indent=1, ensure_ascii=False) + "\n"
 
 
-def _engine_schema() -> str:
+def _of_core(module: str, function: str) -> str:
+    indent = None if function == "drawings" else 1
     program = (
-        "import json; from valvetrain.engine_file import engine_schema; "
-        "print(json.dumps(engine_schema(), indent=1))"
-    )
-    environment = {**_environment(), "PYTHONPATH": str(ROOT / "core")}
-    return run([PYTHON, "-c", program], env=environment)
-
-
-def _lesson_schema() -> str:
-    program = (
-        "import json; from valvetrain.lesson import lesson_schema; "
-        "print(json.dumps(lesson_schema(), indent=1))"
+        f"import json; from {module} import {function}; "
+        f"print(json.dumps({function}(), indent={indent}, ensure_ascii=False))"
     )
     return run([PYTHON, "-c", program], env={**_environment(), "PYTHONPATH": str(ROOT / "core")})
 
@@ -136,6 +137,11 @@ def _api_is_current() -> bool:
         stale.append("docs/openapi.json")
     if TYPES.read_text() != fresh.read_text():
         stale.append("web/src/api/schema.d.ts")
+    stale += [
+        str(file.relative_to(ROOT))
+        for file, (module, function) in MADE_OF_CORE.items()
+        if file.read_text() != _of_core(module, function)
+    ]
     if stale:
         say(f"{' and '.join(stale)} out of date; run ./edrix api")
     return not stale

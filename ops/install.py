@@ -96,6 +96,8 @@ def need_web(*, build: bool = True) -> None:
 
 def _build_web(packages_digest: str) -> None:
     sources = [p for folder in ("src", "public") for p in (WEB / folder).rglob("*") if p.is_file()]
+    guide = [ROOT / "docs" / "guide", ROOT / "docs" / "screenshots"]
+    sources += [p for folder in guide for p in folder.iterdir()]
     config = ("index.html", "vite.config.ts", "offline.ts", "tsconfig.json")
     sources += [WEB / name for name in config]
     digest = _digest(sources, salt=packages_digest)

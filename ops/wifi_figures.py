@@ -1,5 +1,5 @@
-"""A phone on a hall's thin Wi-Fi: how soon the sign-in page can be typed into, and how soon what was
-open before stands there again."""
+"""A phone on a hall's thin Wi-Fi: how soon the sign-in page can be typed into, and how soon what
+was open before stands there again."""
 
 import statistics
 import time
@@ -102,12 +102,13 @@ SEEN = """selector => {
     const found = document.querySelector(selector);
     if (!found || found.getClientRects().length === 0) return requestAnimationFrame(look);
     // The frame after the one that draws it.
-    requestAnimationFrame(() => requestAnimationFrame(() => { window.seenMs = performance.now(); }));
+    const note = () => { window.seenMs = performance.now(); };
+    requestAnimationFrame(() => requestAnimationFrame(note));
   };
   look();
 }"""
 """Notes in the page itself when what was waited for is drawn: a driver's own looking would be slowed
-with the processor, and counted."""
+as well, and counted."""
 
 
 def _again_s(context: BrowserContext, path: str, selector: str) -> float:
@@ -122,6 +123,6 @@ def _again_s(context: BrowserContext, path: str, selector: str) -> float:
         page.wait_for_timeout(SETTLED_MS)
         page.goto(path, wait_until="commit")
         page.wait_for_function("() => window.seenMs !== undefined")
-        took.append(page.evaluate("window.seenMs") / 1000)
+        took.append(float(page.evaluate("window.seenMs")) / 1000)
     page.close()
     return statistics.median(took)

@@ -1,6 +1,6 @@
 /** How the rooms of the front end may rest on each other; checked by `npm run arch`. */
 const PLACES =
-  "classes|workshop|store|drill|editor|engines|intake|marking|me|practice|progress|routecard|school|sheets|shims|study|weights|feel|asking|today|lessons";
+  "classes|workshop|store|drill|editor|engines|intake|marking|me|practice|progress|routecard|school|sheets|shims|study|weights|feel|asking|today|lessons|help";
 const SHARED = "bench|marks|safety";
 
 module.exports = {

@@ -2,6 +2,7 @@
  * What the service worker keeps on a device from the first visit: the page itself, and what a
  * student's own places and the guide are made of. Everything else is kept once it was seen.
  */
+import { readFileSync } from "node:fs";
 import type { Plugin } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 
@@ -12,6 +13,8 @@ const AHEAD = [
   "src/today/OwnToday.tsx",
   "src/asking/AskedNow.tsx",
   "src/sheets/WaitingHandIns.tsx",
+  "src/help/HelpPage.tsx",
+  "src/app/WordCard.tsx",
 ];
 
 type Chunk = {
@@ -19,11 +22,20 @@ type Chunk = {
   imports?: string[];
   isEntry?: boolean;
   facadeModuleId?: string | null;
-  viteMetadata?: { importedCss?: Set<string>; importedAssets?: Set<string> };
+  viteMetadata?: { importedCss?: Set<string> };
 };
 
 /** The fonts of the alphabet that nearly every name is written in; others come when needed. */
 const COMMON_FONTS = /-latin-(400|600|700)-normal-.*\.woff2$/;
+
+/** The pictures of the students' guide. */
+const STUDENTS_PICTURES = guidePictures("students");
+
+function guidePictures(whose: string): RegExp {
+  const text = readFileSync(new URL(`../docs/guide/${whose}.md`, import.meta.url), "utf8");
+  const names = [...text.matchAll(/screenshots\/([\w-]+)\.png/g)].map(([, name]) => name);
+  return new RegExp(`/(${names.join("|")})-[\\w-]{8}\\.png$`);
+}
 
 export function withoutNetwork() {
   const ahead = new Set<string>();
@@ -41,13 +53,12 @@ function filesOf(ahead: Set<string>): Plugin {
         if (chunk?.type !== "chunk" || ahead.has(name)) return;
         ahead.add(name);
         for (const css of chunk.viteMetadata?.importedCss ?? []) ahead.add(css);
-        for (const asset of chunk.viteMetadata?.importedAssets ?? []) ahead.add(asset);
         chunk.imports?.forEach(walk);
       };
       for (const [name, chunk] of Object.entries(files)) {
         const from = chunk.facadeModuleId ?? "";
         if (chunk.isEntry || AHEAD.some((place) => from.endsWith(place))) walk(name);
-        if (COMMON_FONTS.test(name)) ahead.add(name);
+        if (COMMON_FONTS.test(name) || STUDENTS_PICTURES.test(name)) ahead.add(name);
       }
     },
   };

@@ -32,6 +32,7 @@ from edrix.progress.api import router as progress
 from edrix.qr import router as qr
 from edrix.reports.api import router as reports
 from edrix.reports.files_api import router as files
+from edrix.reports.guide_api import router as guide_files
 from edrix.reports.lesson_api import router as lesson_files
 from edrix.reports.log_api import router as log_files
 from edrix.reports.rota_api import router as rota_files
@@ -53,7 +54,7 @@ ROUTERS = (
     workshop, store, practice, practice_weights, blind_feel, sheets,
     marking, asking, rubrics, intake, studies, files, log_files, orders,
     reports, archives, progress, rotas, rota_files, today, lessons,
-    lesson_files, qr,
+    lesson_files, guide_files, qr,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("", router)

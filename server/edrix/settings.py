@@ -147,7 +147,7 @@ SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
 SECURE_SSL_REDIRECT = HTTPS
 # The start command asks on loopback, where there is no proxy in front.
 SECURE_REDIRECT_EXEMPT = [r"^api/(health|ready)$"]
-SECURE_HSTS_SECONDS = int(os.environ.get("EDRIX_HSTS_S", 365 * 24 * 3600)) if HTTPS else 0
+SECURE_HSTS_SECONDS = int(os.environ.get("EDRIX_HSTS_S") or 365 * 24 * 3600) if HTTPS else 0
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 12 * 3600  # one working day

@@ -100,6 +100,11 @@ TABLE: list[Any] = [
         (401, 200, 200, 200, 200, 200),
     ),
     (
+        "print a guide",
+        ("GET", lambda _: "/api/guide/students.pdf", nothing),
+        (401, 200, 200, 200, 200, 200),
+    ),
+    (
         "see one's own day",
         ("GET", lambda _: "/api/my/now", nothing),
         (401, 200, 200, 200, 200, 200),

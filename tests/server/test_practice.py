@@ -342,6 +342,7 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
         "run_id": run.id,
         "try_id": 1,
         "kind": "csv",
+        "whose": "students",
         "person_id": 1,
         "place": "paper-1",
     }
@@ -349,7 +350,7 @@ def test_nothing_hidden_reaches_a_student_during_a_run(run, school, browsers):
         for method in methods:
             if method != "delete":
                 answer = browsers["student"].send(method.upper(), path.format(**ids), {})
-                told.append(answer.content.decode())
+                told.append(answer.content.decode(errors="replace"))
     assert len(told) > 50
     for text in told:
         assert not [secret for secret in secrets if secret in text], text[:300]
@@ -503,5 +504,3 @@ def test_the_shown_job_is_told_step_by_step_and_at_no_other_level(run, school, b
     run.do(first["action"].pop("do"), **first["action"])
     second = browsers["student"].get(path).json()
     assert second["says"] != first["says"]
-    words = {term["word"] for term in first["terms"] + second["terms"]}
-    assert words & {"crank", "heel", "leaf", "gap", "push rod"}

@@ -38,6 +38,7 @@ const ProgressPage = lazy(() => import("./progress/ProgressPage"));
 const PracticePage = lazy(() => import("./practice/PracticePage"));
 const DebriefPage = lazy(() => import("./practice/DebriefPage"));
 const ShimsPage = lazy(() => import("./shims/ShimsPage"));
+const HelpPage = lazy(() => import("./help/HelpPage"));
 const SchoolPage = lazy(() => import("./school/SchoolPage"));
 const MePage = lazy(() => import("./me/MePage"));
 const WallPage = lazy(() => import("./asking/WallPage"));
@@ -128,6 +129,7 @@ function Places({ person }: { person: Person }) {
       {person.is_head && <Route path="/school" element={<SchoolPage />} />}
       <Route path="/feel/:classId" element={<BlindPage />} />
       <Route path="/me" element={<MePage />} />
+      <Route path="/help/:whose?/:page?" element={<HelpPage />} />
       <Route path="/work" element={<WorkPage />} />
       <Route path="/sheet/:sheetId" element={<SheetPage />} />
       <Route path="/practice/:runId" element={<PracticePage />} />

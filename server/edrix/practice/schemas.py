@@ -19,7 +19,6 @@ from edrix.shapes import Changes, In
 from edrix.weights_schemas import GradeOut
 from valvetrain.adjusters import Adjuster
 from valvetrain.gauges import Stack
-from valvetrain.glossary import terms_in
 from valvetrain.grading.weights import Grade
 from valvetrain.practice import (
     ACTIONS,
@@ -326,13 +325,6 @@ class AdviceOut(Schema):
         }
 
 
-class TermOut(Schema):
-    """A word of the trade as it stands in the text, and what it means."""
-
-    word: str
-    means: str
-
-
 class WalkOut(Schema):
     """The next step of the shown job; says is null once the run is over, action where only the
     student's own hand can do it."""
@@ -342,20 +334,18 @@ class WalkOut(Schema):
     action: ActionDocument | None
     valve: int | None
     gap: str
-    terms: list[TermOut]
 
     @staticmethod
     def of(step: Step | None) -> dict[str, Any]:
         if step is None:
-            return {"says": None, "why": "", "action": None, "valve": None, "gap": "opening",
-                    "terms": []}  # fmt: skip
+            nothing = {"says": None, "why": "", "action": None, "valve": None}
+            return {**nothing, "gap": "opening"}
         return {
             "says": step.says,
             "why": step.why,
             "action": step.action and write_action(step.action),
             "valve": step.valve,
             "gap": step.gap,
-            "terms": [{"word": w, "means": m} for w, m in terms_in(step.says, step.why)],
         }
 
 

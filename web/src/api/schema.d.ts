@@ -3073,6 +3073,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guide/{whose}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Guide */
+        get: operations["getGuide"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/qr.svg": {
         parameters: {
             query?: never;
@@ -5863,16 +5880,6 @@ export interface components {
             proves: string;
         };
         /**
-         * TermOut
-         * @description A word of the trade as it stands in the text, and what it means.
-         */
-        TermOut: {
-            /** Word */
-            word: string;
-            /** Means */
-            means: string;
-        };
-        /**
          * WalkOut
          * @description The next step of the shown job; says is null once the run is over, action where only the
          *     student's own hand can do it.
@@ -5888,8 +5895,6 @@ export interface components {
             valve: number | null;
             /** Gap */
             gap: string;
-            /** Terms */
-            terms: components["schemas"]["TermOut"][];
         };
         /** StackOut */
         StackOut: {
@@ -18780,6 +18785,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getGuide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                whose: "students" | "instructors";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
         };

@@ -1,8 +1,9 @@
 /** The rail beside every place (a bar at the bottom on a phone). */
 import { type ReactNode, useState } from "react";
-import { NavLink } from "react-router";
+import { NavLink, useLocation } from "react-router";
 import { Confirm, Dialog } from "./Dialog";
 import { sentence } from "./feedback";
+import { helpOf } from "./helpOf";
 import { unsentOf } from "./own";
 import { type Person, useChooseUnit, useSignOut } from "./session";
 
@@ -51,6 +52,7 @@ export function Shell({ person, children }: { person: Person; children: ReactNod
     ? [ENGINES, CLASSES, LESSONS, STANDS, SCHOOL]
     : [ENGINES, CLASSES, LESSONS, STANDS];
   const ways = person.may_teach ? teaches : [TODAY, SHEETS, ENGINES];
+  const { pathname } = useLocation();
   const chooseUnit = useChooseUnit();
   const other = person.unit === "mm" ? "thou" : "mm";
   return (
@@ -74,6 +76,12 @@ export function Shell({ person, children }: { person: Person; children: ReactNod
           <span className="figures">{person.unit}</span>
           first
         </button>
+        <NavLink to={pathname.startsWith("/help") ? pathname : helpOf(pathname, person.may_teach)}>
+          <svg viewBox="0 0 24 24" aria-hidden="true">
+            <path d="M12 21a9 9 0 1 0 0-18 9 9 0 0 0 0 18zM9.5 9.5c0-3 5-3 5 0 0 2-2.500 2-2.500 4M12 17v.2" />
+          </svg>
+          Help
+        </NavLink>
         <NavLink to="/me" title={person.display_name}>
           <svg viewBox="0 0 24 24" aria-hidden="true">
             <path d="M12 12a4 4 0 1 0 0-8 4 4 0 0 0 0 8zM4 21c0-4 3-7 8-7s8 3 8 7z" />

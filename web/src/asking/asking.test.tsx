@@ -4,7 +4,7 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../api/client";
 import { PUSH_RODS } from "../testing/fixtures";
-import { type Call, INES, problem, serve, show } from "../testing/render";
+import { type Call, INES, problem, saying, serve, show } from "../testing/render";
 import AskedNow from "./AskedNow";
 import { chosen } from "./useAnswer";
 import WallPage from "./WallPage";
@@ -177,7 +177,7 @@ describe("on a phone", () => {
         }),
       () => kept([]),
     );
-    await screen.findByText("Only the valves tell.");
+    await screen.findByText(saying("Only the valves tell."));
     expect(screen.getByText("A full turn out.")).toBeTruthy();
     expect(screen.getByText("720 − 180 + 50 = 590°")).toBeTruthy();
     expect(screen.getByRole("button", { name: "power ✓ right" })).toBeTruthy();

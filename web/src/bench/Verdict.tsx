@@ -1,5 +1,6 @@
 /** The verdict: which valves may be set here, and why the others may not. */
 import { memo, useMemo } from "react";
+import { Words } from "../app/Words";
 import { type Crank, useTold } from "./crank";
 import { segmentsAt, type Table, verdict } from "./lookup";
 import "./verdict.css";
@@ -37,7 +38,7 @@ const Line = memo(function Line({ valves, cylinder, says, settable }: LineProps)
     <div data-settable={settable}>
       <dt>{valves}</dt>
       <dd>
-        <b>cyl. {cylinder}</b> {says}
+        <b>cyl. {cylinder}</b> <Words text={says} />
       </dd>
     </div>
   );

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { sentence } from "../app/feedback";
+import { Words } from "../app/Words";
 
 type Props = {
   question: Schemas["AskedOut"];
@@ -41,7 +42,7 @@ export function QuestionCard(props: Props) {
         {question.answered && (
           <p className={question.right === false ? "notice" : "notice calm"}>
             {question.right !== null && <b>{question.right ? "Right. " : "Not so. "}</b>}
-            {question.wrong?.says ?? question.because}
+            <Words text={question.wrong?.says ?? question.because ?? ""} />
           </p>
         )}
         {question.answered && <Why question={question} bench={props.bench} />}
@@ -58,7 +59,7 @@ function Why({ question, bench }: Pick<Props, "question" | "bench">) {
     <div className="why">
       {wrong && wrong.label !== "" && (
         <p>
-          <b>{wrong.label}.</b> {wrong.cure}
+          <b>{wrong.label}.</b> <Words text={wrong.cure} />
         </p>
       )}
       {steps !== null && steps.length > 0 && (
@@ -68,7 +69,11 @@ function Why({ question, bench }: Pick<Props, "question" | "bench">) {
           ))}
         </ol>
       )}
-      {wrong && <p>{question.because}</p>}
+      {wrong && (
+        <p>
+          <Words text={question.because ?? ""} />
+        </p>
+      )}
       <Link className="button" to={bench}>
         See it on the Bench
       </Link>

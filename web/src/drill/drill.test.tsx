@@ -5,7 +5,7 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../api/client";
 import { PUSH_RODS } from "../testing/fixtures";
-import { type Call, INES, serve, show } from "../testing/render";
+import { type Call, INES, saying, serve, show } from "../testing/render";
 import DrillPage from "./DrillPage";
 
 const TABLE = {
@@ -95,7 +95,7 @@ describe("a drill alone", () => {
     screen.getByRole("button", { name: /valve 1, cylinder 1/, pressed: true });
     (document.activeElement as HTMLElement | null)?.blur();
     await userEvent.keyboard("{Enter}");
-    await screen.findByText(/on its heel by 40°/);
+    await screen.findByText(saying("on its heel by 40°"));
     expect(calls.at(-1)?.path === "/api/drills" || calls.length > 2).toBe(true);
     const sent = calls.find((call) => call.path === "/api/drills/9/answers/1");
     expect(sent?.body).toEqual({ given: ["1"] });
@@ -125,9 +125,9 @@ describe("a drill before the class", () => {
     const calls = open("class", told, { ...INES, may_teach: true });
     await begin("Ten questions before the class");
     await screen.findByText("Question 1: which may be set?");
-    expect(screen.queryByText(/on its heel/)).toBeNull();
+    expect(screen.queryByText(saying("on its heel"))).toBeNull();
     await userEvent.click(screen.getByRole("button", { name: /Show the answer/ }));
-    await screen.findByText(/on its heel by 40°/);
+    await screen.findByText(saying("on its heel by 40°"));
     await userEvent.keyboard("y");
     await waitFor(() =>
       expect(calls.find((call) => call.path === "/api/drills/9/score/1")?.body).toEqual({

@@ -6,6 +6,7 @@ import { Badge } from "../app/Badge";
 import { toldOf } from "../app/columns";
 import { degrees } from "../app/lengths";
 import { day, moment } from "../app/school";
+import { Words } from "../app/Words";
 import { GradeCard } from "./GradeCard";
 import "./marks.css";
 
@@ -93,7 +94,7 @@ function Mark({ mark, own }: { mark: Schemas["MarkSays"]; own: boolean }) {
         <span className="visually-hidden">{mark.right ? " right" : " wrong"}</span>
       </dt>
       <dd>
-        {mark.says}
+        <Words text={mark.says} />
         {mark.answer && (
           <span className="answered">
             {own ? "Your" : "Student's"} answer: {mark.answer.text}

@@ -1,10 +1,12 @@
 /** What is told of a run, whether it was done here or came as a file. */
+
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { ListTable } from "../app/ListTable";
 import { mm, thou } from "../app/lengths";
 import { FAULTS } from "../app/practice-words";
 import { useUnit } from "../app/session";
+import { Words } from "../app/Words";
 import { GradeCard } from "../marks/GradeCard";
 import "./debrief.css";
 
@@ -21,7 +23,9 @@ export function DebriefView({ told, heading, grade }: Props) {
         <p className="headline">{told.headline}</p>
         <ul>
           {told.consequences.map((one) => (
-            <li key={one.says}>{one.says}</li>
+            <li key={one.says}>
+              <Words text={one.says} />
+            </li>
           ))}
         </ul>
         {told.later.length > 0 && (
@@ -64,7 +68,9 @@ export function DebriefView({ told, heading, grade }: Props) {
             <li key={moment.step} className={moment.wrong ? "wrong" : undefined}>
               <span className="figures">{moment.step}</span>
               <div>
-                <p>{moment.says}</p>
+                <p>
+                  <Words text={moment.says} />
+                </p>
                 {moment.wrong && (
                   <p className="why">
                     {moment.wrong} {moment.cost}
@@ -107,7 +113,9 @@ function Judged({ told }: { told: Debrief }) {
           <li key={`${one.kind} ${one.valves.join()} ${one.step}`}>
             <span className="figures soft">{one.step === null ? "end" : one.step}</span>
             <div>
-              <p>{one.says}</p>
+              <p>
+                <Words text={one.says} />
+              </p>
               {one.led_to && <p className="why">{one.led_to}</p>}
             </div>
           </li>

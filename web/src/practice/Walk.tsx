@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { walkQuery } from "../api/queries";
-import { Terms } from "../app/Terms";
+import { Words } from "../app/Words";
 import type { Practice } from "./usePractice";
 
 export function Walk({ practice }: { practice: Practice }) {
@@ -14,8 +14,14 @@ export function Walk({ practice }: { practice: Practice }) {
   const { action, valve } = data;
   return (
     <section className="card walk" aria-label="Next step">
-      <Terms className="walk-says" text={data.says} terms={data.terms} />
-      <Terms text={data.why} terms={data.terms} />
+      <div className="walk-says">
+        <p>
+          <Words text={data.says} />
+        </p>
+      </div>
+      <p>
+        <Words text={data.why} />
+      </p>
       {action && (
         <button
           type="button"

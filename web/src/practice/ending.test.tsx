@@ -3,7 +3,7 @@ import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
 import { aFreshDevice, answered, RUN, run, sent, view } from "../testing/practice";
-import { INES, serve, show } from "../testing/render";
+import { INES, saying, serve, show } from "../testing/render";
 import DebriefPage from "./DebriefPage";
 
 beforeEach(aFreshDevice);
@@ -116,13 +116,13 @@ describe("the debrief", () => {
       },
     }));
     show(<DebriefPage />, { path: "/debrief/5", route: "/debrief/:runId", person: INES });
-    expect(await screen.findByText("Valve 2 ticks.")).toBeTruthy();
+    expect(await screen.findByText(saying("Valve 2 ticks."))).toBeTruthy();
     expect(screen.getByText(/hollow rocker pad \(valve 1\)/)).toBeTruthy();
     expect(screen.getByText("0.31 mm")).toBeTruthy();
     expect(screen.getByText("closes 0.03 mm")).toBeTruthy();
-    expect(screen.getByText("Valve 1 was not on its heel. It felt small.")).toBeTruthy();
+    expect(screen.getByText(saying("Valve 1 was not on its heel. It felt small."))).toBeTruthy();
     expect(screen.getByRole("heading", { name: "Not passed" })).toBeTruthy();
-    expect(screen.getByText("Valve 1 was not tried again after the nut.")).toBeTruthy();
+    expect(screen.getByText(saying("Valve 1 was not tried again after the nut."))).toBeTruthy();
     expect(screen.getByText("The cover was left off.")).toBeTruthy();
     expect(screen.getByText("Every valve was measured, and each on its heel.")).toBeTruthy();
     expect(screen.getByText(/let stand for 14 h/)).toBeTruthy();

@@ -2,7 +2,7 @@
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
-import { partsOf } from "../app/Terms";
+import { partsOf } from "../app/glossary";
 import { aFreshDevice, answered, RUN, sent, TABLE } from "../testing/practice";
 import { type Call, INES, serve, show } from "../testing/render";
 import PracticePage from "./PracticePage";
@@ -15,10 +15,6 @@ const STEP = {
   action: { do: "turn", by_deg: 90 },
   valve: 2,
   gap: "opening",
-  terms: [
-    { word: "crank", means: "The shaft that the pistons turn." },
-    { word: "heel", means: "The round back of the cam." },
-  ],
 };
 
 function open(level: string, step: object = STEP): Call[] {
@@ -45,13 +41,13 @@ describe("the shown job", () => {
     expect(screen.getByRole("img", { name: /Gap of valve 2/ })).toBeTruthy();
   });
 
-  it("explains a word of the trade at a tap, and closes it at the next", async () => {
+  it("explains a word of the trade at a tap, with a drawing, and goes back to the step", async () => {
     open("shown");
-    const heel = await screen.findByRole("button", { name: "heel" });
-    await userEvent.click(heel);
-    expect(screen.getByText(/The round back of the cam/)).toBeTruthy();
-    expect(heel.getAttribute("aria-expanded")).toBe("true");
-    await userEvent.click(heel);
+    await userEvent.click(await screen.findByRole("button", { name: "heel" }));
+    const card = await screen.findByRole("dialog", { name: "heel" });
+    expect(card.textContent).toContain("The round back of the cam");
+    expect(card.querySelector("svg path.told")).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: "Back" }));
     expect(screen.queryByText(/The round back of the cam/)).toBeNull();
   });
 
@@ -63,18 +59,17 @@ describe("the shown job", () => {
   });
 
   it("shows nothing where nothing is left to do", async () => {
-    open("shown", { ...STEP, says: null, why: "", action: null, valve: null, terms: [] });
+    open("shown", { ...STEP, says: null, why: "", action: null, valve: null });
     await screen.findByText("Rocked on.");
     expect(screen.queryByRole("region", { name: "Next step" })).toBeNull();
   });
 
   it("cuts a text at its words and loses nothing of it", () => {
-    const terms = [...STEP.terms, { word: "lock nut", means: "" }, { word: "nut", means: "" }];
     const text = "Heel, lock nut (the nut) and crankcase.";
-    const parts = partsOf(text, terms);
+    const parts = partsOf(text);
     expect(parts.join("")).toBe(text);
     expect(parts).toContain("lock nut");
     expect(parts).not.toContain("crank");
-    expect(partsOf("Nothing to tap.", [])).toEqual(["Nothing to tap."]);
+    expect(partsOf("Nothing to tap.")).toEqual(["Nothing to tap."]);
   });
 });

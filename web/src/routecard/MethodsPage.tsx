@@ -9,6 +9,7 @@ import { BoardButton } from "../app/BoardButton";
 import { Failure, Waiting } from "../app/feedback";
 import { degrees } from "../app/lengths";
 import { useMethod } from "../app/methods";
+import { Words } from "../app/Words";
 import { useWish } from "./useWish";
 import { WishFields } from "./WishFields";
 import "./methods.css";
@@ -79,7 +80,7 @@ function MethodRow({ compared, fewest, cardPath }: RowProps) {
         <h2>{method.title}</h2>
         <p className="soft">{method.about}</p>
         <p className="method-says">
-          <YesNo good={plan.complete} /> {compared.says}
+          <YesNo good={plan.complete} /> <Words text={compared.says} />
         </p>
       </div>
       <Circle plan={plan} />

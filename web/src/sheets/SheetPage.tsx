@@ -3,6 +3,7 @@ import { useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { sheetQuery } from "../api/queries";
+import { Words } from "../app/Words";
 import { MarksList } from "../marks/MarksList";
 import { Answer } from "./Answer";
 import { Filling } from "./Filling";
@@ -77,7 +78,9 @@ function Hints({ hints }: { hints: readonly string[] }) {
       <h2>Look again</h2>
       <ul>
         {hints.map((hint) => (
-          <li key={hint}>{hint}</li>
+          <li key={hint}>
+            <Words text={hint} />
+          </li>
         ))}
       </ul>
     </section>

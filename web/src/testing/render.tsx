@@ -93,3 +93,10 @@ export function show(
     </QueryClientProvider>,
   );
 }
+
+/** A paragraph that says this, whose words of the trade are buttons within it. */
+export function saying(text: string) {
+  return (_own: string, element: Element | null) =>
+    ["P", "LI", "DD"].includes(element?.tagName ?? "") &&
+    (element?.textContent ?? "").includes(text);
+}
