@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from PIL import Image
 from playwright.sync_api import Browser, Page
 
 from ops.browser import DESK, PHONE, chromium, sign_in
@@ -140,7 +141,12 @@ def _signed_in(browser: Browser, server: DemoServer, who: str, path: str, *, pho
 
 def save(page: Page, name: str) -> None:
     page.wait_for_timeout(SETTLE_MS)
-    page.screenshot(path=FOLDER / f"{name}.png")
+    file = FOLDER / f"{name}.png"
+    page.screenshot(path=file)
+    # Flat ink on paper: 256 colours are all of it, and a phone keeps the guide's pictures.
+    with Image.open(file) as shown:
+        few = shown.convert("RGB").quantize(256, dither=Image.Dither.NONE)
+    few.save(file, optimize=True)
     say(f"docs/screenshots/{name}.png")
 
 

@@ -108,7 +108,7 @@ SEEN = """selector => {
   look();
 }"""
 """Notes in the page itself when what was waited for is drawn: a driver's own looking would be slowed
-as well, and counted."""
+too."""
 
 
 def _again_s(context: BrowserContext, path: str, selector: str) -> float:

@@ -128,7 +128,7 @@ def _wheel(told: str) -> Drawing:
     if told == "dead centre":
         letters += [Letters((60, 36), "720°"), Letters((60, 58), "or 360°?")]
     if told == "firing TDC":
-        letters.append(Letters((60, 44), "fires", "told"))
+        letters.append(Letters((60, 59), "fires", "told"))
     if told == "pin":
         strokes.append(Stroke(_arc((60, 22), 3.5, 0, 360), "told", closed=True))
     if told == "crank":

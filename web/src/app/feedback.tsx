@@ -1,5 +1,5 @@
 /** Waiting, failing and being empty, the same everywhere. */
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect } from "react";
 import { Link } from "react-router";
 import { ApiProblem } from "../api/client";
 
@@ -31,6 +31,12 @@ export function isLoadFailure(error: unknown): boolean {
 }
 
 export function Failure({ error, retry }: { error: unknown; retry?: () => void }) {
+  useEffect(() => {
+    // What failed for want of a network is asked again when it is back.
+    if (retry === undefined || !(error instanceof ApiProblem) || error.status !== 0) return;
+    window.addEventListener("online", retry);
+    return () => window.removeEventListener("online", retry);
+  }, [error, retry]);
   return (
     <div className="notice" role="alert">
       <p>{sentence(error)}</p>

@@ -128,8 +128,8 @@ describe("the debrief", () => {
     expect(screen.getByText(/let stand for 14 h/)).toBeTruthy();
     // What is hidden in the file is for instructors.
     expect(screen.queryByRole("link", { name: "Run file" })).toBeNull();
-    expect(screen.getAllByText("0.25 mm: drags.")).toHaveLength(1);
+    expect(screen.getAllByText(saying("0.25 mm: drags."))).toHaveLength(1);
     await user.click(screen.getByRole("button", { name: "Every step" }));
-    expect(screen.getAllByText("0.25 mm: drags.")).toHaveLength(2);
+    expect(screen.getAllByText(saying("0.25 mm: drags."))).toHaveLength(2);
   });
 });

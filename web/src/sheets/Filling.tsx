@@ -70,14 +70,16 @@ export function Filling({ sheet }: { sheet: Sheet }) {
               {SAVING[draft.saving]}
             </span>
           </p>
-          <button
-            type="button"
-            className="button main"
-            disabled={handIn.isPending || waits || sheet.closed}
-            onClick={() => handIn.mutate(false)}
-          >
-            {handIn.isPending ? "Handing in…" : "Hand in"}
-          </button>
+          {!waits && (
+            <button
+              type="button"
+              className="button main"
+              disabled={handIn.isPending || sheet.closed}
+              onClick={() => handIn.mutate(false)}
+            >
+              {handIn.isPending ? "Handing in…" : "Hand in"}
+            </button>
+          )}
         </div>
       </footer>
       <Questions

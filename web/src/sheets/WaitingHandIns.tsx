@@ -49,7 +49,7 @@ export default function WaitingHandIns() {
               {one.way}
             </Link>
             <button type="button" className="button" onClick={() => drop(one)}>
-              Read
+              Noted
             </button>
           </p>
         </div>

@@ -93,7 +93,7 @@ describe("a hand-in that waits", () => {
     const asked = problem(409, "Look once more.", { confirm: true });
     open(({ path }) => (isHandIn(path) ? { status: 409, body: asked } : undefined));
     await screen.findByText(/something is asked first/);
-    await userEvent.click(screen.getByRole("button", { name: "Read" }));
+    await userEvent.click(screen.getByRole("button", { name: "Noted" }));
     expect(screen.queryByText(/something is asked first/)).toBeNull();
   });
 });

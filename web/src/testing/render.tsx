@@ -94,9 +94,12 @@ export function show(
   );
 }
 
-/** A paragraph that says this, whose words of the trade are buttons within it. */
+/** The paragraph or line that says this, whose words of the trade are buttons within it. */
 export function saying(text: string) {
+  const lines = "p, li, dd";
+  const says = (element: Element) => (element.textContent ?? "").includes(text);
   return (_own: string, element: Element | null) =>
-    ["P", "LI", "DD"].includes(element?.tagName ?? "") &&
-    (element?.textContent ?? "").includes(text);
+    element?.matches(lines) === true &&
+    says(element) &&
+    ![...element.querySelectorAll(lines)].some(says);
 }
