@@ -67,6 +67,18 @@ def test_own_pages_open_from_the_device(phone):
     assert phone.evaluate("document.fonts.ready.then(() => document.fonts.check('16px Barlow'))")
 
 
+def test_the_guide_opens_without_a_network(phone):
+    phone.goto("/help/students/a-reading-sheet")
+    expect(phone.get_by_role("heading", name="A reading sheet")).to_be_visible()
+    phone.context.set_offline(True)
+    phone.goto("/help/students/today")
+    picture = phone.get_by_role("img", name="Today on a student's page")
+    expect(picture).to_be_visible()
+    assert picture.evaluate("async img => { await img.decode(); return img.naturalWidth; }") > 0
+    phone.goto("/help/words")
+    expect(phone.get_by_text("The round back of the cam").first).to_be_visible()
+
+
 def test_what_comes_next_is_kept_before_it_is_opened(page_as):
     """Today alone was looked at; then the network went."""
     page = page_as("suvi.arnholt", "/today", phone=True, keeps=True)
