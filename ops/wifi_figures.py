@@ -107,7 +107,7 @@ SEEN = """selector => {
   };
   look();
 }"""
-"""Notes in the page when what was waited for is drawn: a driver's own looking would be slowed too."""
+"""Notes in the page when what was waited for is drawn: a driver would be slowed too."""
 
 
 def _again_s(context: BrowserContext, path: str, selector: str) -> float:

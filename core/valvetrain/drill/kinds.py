@@ -3,7 +3,7 @@
 To add one: a function beside its kin that makes it, and its line here.
 """
 
-from valvetrain.drill import by_the_sum, on_paper, on_the_crank, places
+from valvetrain.drill import by_the_sum, on_a_sheet, on_paper, on_the_crank, places
 from valvetrain.drill.question import QuestionKind
 
 KINDS = (
@@ -32,5 +32,7 @@ KINDS = (
                  drawn=False),
     QuestionKind("lock-nut", "What the nut does", on_paper.lock_nut, on_paper.any_place,
                  drawn=False),
+    QuestionKind("find-the-mistake", "Find the mistake on a sheet", on_a_sheet.find_the_mistake,
+                 on_paper.any_place, drawn=False),
 )  # fmt: skip
 BY_ID = {kind.id: kind for kind in KINDS}

@@ -4,18 +4,15 @@ from collections.abc import Callable, Sequence
 from decimal import Decimal
 from random import Random
 
-from valvetrain.angles import TURN_DEG, normalise_deg
+from valvetrain.angles import TURN_DEG
 from valvetrain.drill import places
 from valvetrain.drill.constants import CREEP_MM, OUTSIDE_MM, TOLD_APART_MM, WARM_MM
+from valvetrain.drill.gaps import HUNDREDTH, high, in_words, low, middle, read, spec_of
 from valvetrain.drill.misconceptions import Misconception
 from valvetrain.drill.question import AskedAt, CannotAskError, Option, Question, Wrong
 from valvetrain.engine import Clearance, Engine, Valve
 from valvetrain.heel import valve_margin_deg
-from valvetrain.lobe import gap_mm, lobe_of
-from valvetrain.units import MM_PER_THOU, in_both
-
-HUNDREDTH = Decimal("0.01")
-NO_SPEC = "The valves of this engine adjust themselves: there is no clearance to ask about."
+from valvetrain.units import MM_PER_THOU
 
 
 def tight_or_loose(ask: AskedAt) -> Question:
@@ -24,7 +21,7 @@ def tight_or_loose(ask: AskedAt) -> Question:
     kind = ask.chance.choice(("tight", "within", "loose"))
     shown = _gap(spec, kind, ask.chance)
     because = (
-        f"{_asks(valve, spec)} and {_told(shown, spec)} is "
+        f"{_asks(valve, spec)} and {in_words(shown, spec)} is "
         f"{'between its limits' if kind == 'within' else f'{_off(shown, spec)} {kind}'}. "
         f"{_shop(spec)}"
     ).strip()
@@ -37,13 +34,13 @@ def tight_or_loose(ask: AskedAt) -> Question:
     return Question(
         "tight-or-loose",
         ask.crank_deg,
-        f"{_asks(valve, spec)}. A leaf says {_told(shown, spec)}. Tight, within or loose?",
+        f"{_asks(valve, spec)}. A leaf says {in_words(shown, spec)}. Tight, within or loose?",
         tuple(Option(one, one) for one in ("tight", "within", "loose")),
         False,
         (kind,),
         because,
-        steps=(f"Limits: {_told(_low(spec), spec)} to {_told(_high(spec), spec)}.",
-               f"Gap: {_told(shown, spec)}."),
+        steps=(f"Limits: {in_words(low(spec), spec)} to {in_words(high(spec), spec)}.",
+               f"Gap: {in_words(shown, spec)}."),
         wrongs=tuple(wrongs),
     )  # fmt: skip
 
@@ -59,7 +56,7 @@ def thinner_or_thicker(ask: AskedAt) -> Question:
     ways = {"wider": adjuster.wider, "narrower": adjuster.narrower, "leave": "leave it as it is"}
     right = "wider" if kind == "tight" else "narrower"
     because = (
-        f"{_told(shown, spec)} is {_off(shown, spec)} {kind}, so the gap must become "
+        f"{in_words(shown, spec)} is {_off(shown, spec)} {kind}, so the gap must become "
         f"{'larger' if kind == 'tight' else 'smaller'}: {ways[right]}."
     )
     other = "narrower" if right == "wider" else "wider"
@@ -67,15 +64,15 @@ def thinner_or_thicker(ask: AskedAt) -> Question:
     return Question(
         "thinner-or-thicker",
         ask.crank_deg,
-        f"{_asks(valve, spec)}, and reads {_told(shown, spec)}. What is to be done?",
+        f"{_asks(valve, spec)}, and reads {in_words(shown, spec)}. What is to be done?",
         tuple(Option(one, says) for one, says in ways.items()),
         False,
         (right,),
         because,
-        steps=(f"Limits: {_told(_low(spec), spec)} to {_told(_high(spec), spec)}.", because),
+        steps=(f"Limits: {in_words(low(spec), spec)} to {in_words(high(spec), spec)}.", because),
         wrongs=(
             Wrong("is", (other,), f"{because} {further}", Misconception.WRONG_WAY),
-            Wrong("is", ("leave",), f"{_told(shown, spec)} is outside the limits. {because}"),
+            Wrong("is", ("leave",), f"{in_words(shown, spec)} is outside the limits. {because}"),
         ),
     )
 
@@ -85,15 +82,15 @@ def what_it_reads(ask: AskedAt) -> Question:
     engine, crank_deg = ask.engine, ask.crank_deg
     valve = ask.about if ask.about is not None else _one_off_heel(ask)
     asked = places.valve_asked(engine, valve, ask.chance)
-    spec = _spec(engine, asked)
-    left = _middle(spec)
-    here, other = _read(engine, asked, crank_deg, left), _read(
+    spec = spec_of(engine, asked)
+    left = middle(spec)
+    here, other = read(engine, asked, crank_deg, left), read(
         engine, asked, crank_deg + TURN_DEG, left
     )  # fmt: skip
     on_heel = valve_margin_deg(engine, asked, crank_deg) >= 0
     stands = places.stands(engine, asked, crank_deg)
     full_deg = None if on_heel else engine.full_lift_deg(asked)
-    because = f"{stands} So a leaf finds {_told(here, spec)}."
+    because = f"{stands} So a leaf finds {in_words(here, spec)}."
     ways: list[tuple[Decimal, str]] = [
         (left, "" if on_heel else Misconception.LOBE),
         (other, Misconception.FULL_TURN),
@@ -104,18 +101,18 @@ def what_it_reads(ask: AskedAt) -> Question:
     return _figures(
         ask, "what-it-reads",
         f"Valve {asked.number} (cylinder {asked.cylinder} {asked.role}) was left at "
-        f"{_told(left, spec)} on its heel. How much does a leaf find here?",
+        f"{in_words(left, spec)} on its heel. How much does a leaf find here?",
         here, ways, because,
         (places.cycle_step(engine, asked.cylinder, crank_deg),
          places.heel_step(engine, asked.role)),
-        full_deg, told=lambda figure: _told(figure, spec),
+        full_deg, told=lambda figure: in_words(figure, spec),
     )._replace(place=places.told(engine, crank_deg))  # fmt: skip
 
 
 def which_unit(ask: AskedAt) -> Question:
     """A leaf in thou: what is written in millimetres?"""
     valve, spec = _measured_valve(ask)
-    thou = (_middle(spec) / MM_PER_THOU).quantize(Decimal(1))
+    thou = (middle(spec) / MM_PER_THOU).quantize(Decimal(1))
     right = thou * MM_PER_THOU
     inch = f"{thou / 1000:.3f}".lstrip("0")
     because = f"{thou} thou × 0.0254 = {right.quantize(HUNDREDTH)} mm."
@@ -141,7 +138,7 @@ def warm_engine(ask: AskedAt) -> Question:
     valve, spec = _measured_valve(ask)
     shown, by = _gap(spec, "within", ask.chance), ask.chance.choice(WARM_MM)
     options = (
-        Option("write", f"write {_told(shown, spec)} down: it is within"),
+        Option("write", f"write {in_words(shown, spec)} down: it is within"),
         Option("correct", f"take off {by} mm for the warmth, and write that"),
         Option("wait", "let it stand until it is cold, and measure then"),
         Option("set", "set it to the middle of its limits now"),
@@ -152,8 +149,8 @@ def warm_engine(ask: AskedAt) -> Question:
     )
     return Question(
         "warm-engine", ask.crank_deg,
-        f"The head is warm to the hand. {_asks(valve, spec)}, cold, and reads {_told(shown, spec)} "
-        "now. What do you do?",
+        f"The head is warm to the hand. {_asks(valve, spec)}, cold, and reads "
+        f"{in_words(shown, spec)} now. What do you do?",
         options, False, ("wait",), because,
         wrongs=tuple(
             Wrong("is", (one.id,), because, Misconception.WARM)
@@ -167,13 +164,13 @@ def lock_nut(ask: AskedAt) -> Question:
     valve, spec = _measured_valve(ask)
     if not ask.engine.adjuster_of(valve.role).has_nut:
         raise CannotAskError("These valves have no lock nut.")
-    aim, by = _middle(spec), ask.chance.choice(CREEP_MM)
+    aim, by = middle(spec), ask.chance.choice(CREEP_MM)
     opens = ask.chance.random() < 0.5 or aim <= by * 2
     right = aim - by if opens else aim + by
     does, sign = ("opens", "−") if opens else ("closes", "+")
     because = (
-        f"The nut {does} the gap by {_told(by, spec)}: {aim} {sign} {by} = {right} mm before it, "
-        "so that it is right after it. Measure again after the nut."
+        f"The nut {does} the gap by {in_words(by, spec)}: {aim} {sign} {by} = {right} mm before "
+        "it, so that it is right after it. Measure again after the nut."
     )
     ways = [
         (aim, Misconception.NUT),
@@ -183,9 +180,9 @@ def lock_nut(ask: AskedAt) -> Question:
     return _figures(
         ask, "lock-nut",
         f"On the valve before, tightening the nut did this: it {does} the gap by "
-        f"{_told(by, spec)}. You want {_told(aim, spec)} under valve {valve.number}. What do you "
-        "set, with the nut loose?",
-        right, ways, because, (because,), None, told=lambda figure: _told(figure, spec),
+        f"{in_words(by, spec)}. You want {in_words(aim, spec)} under valve {valve.number}. What do "
+        "you set, with the nut loose?",
+        right, ways, because, (because,), None, told=lambda figure: in_words(figure, spec),
         apart_mm=HUNDREDTH,
     )  # fmt: skip
 
@@ -229,22 +226,9 @@ def _one_off_heel(ask: AskedAt) -> int:
     return ask.chance.choice(off or list(ask.engine.valves)).number
 
 
-def _read(engine: Engine, valve: Valve, crank_deg: float, left: Decimal) -> Decimal:
-    """What a leaf finds there, to the hundredth."""
-    cycle_deg = engine.cycle_deg(valve.cylinder, normalise_deg(crank_deg))
-    lift = lobe_of(engine.seen_by(valve), valve.role).follower_lift_mm(cycle_deg)
-    return Decimal(f"{float(gap_mm(lift, float(left))):.2f}")
-
-
-def _spec(engine: Engine, valve: Valve) -> Clearance:
-    if engine.adjuster_of(valve.role).adjusts_itself or valve.role not in engine.clearance:
-        raise CannotAskError(NO_SPEC)
-    return engine.clearance[valve.role]
-
-
 def _measured_valve(ask: AskedAt) -> tuple[Valve, Clearance]:
     valve = places.valve_asked(ask.engine, ask.about, ask.chance)
-    return valve, _spec(ask.engine, valve)
+    return valve, spec_of(ask.engine, valve)
 
 
 def _asks(valve: Valve, spec: Clearance) -> str:
@@ -255,29 +239,12 @@ def _shop(spec: Clearance) -> str:
     return f"{spec.shop_words[:1].upper()}{spec.shop_words[1:]}." if spec.shop_words else ""
 
 
-def _told(length_mm: Decimal, spec: Clearance) -> str:
-    """In both units, that of the spec first."""
-    return in_both(length_mm, spec.unit)
-
-
-def _low(spec: Clearance) -> Decimal:
-    return spec.low_mm.quantize(HUNDREDTH)
-
-
-def _high(spec: Clearance) -> Decimal:
-    return spec.high_mm.quantize(HUNDREDTH)
-
-
-def _middle(spec: Clearance) -> Decimal:
-    return spec.middle_mm.quantize(HUNDREDTH)
-
-
 def _gap(spec: Clearance, kind: str, chance: Random) -> Decimal:
     """A gap to the hundredth that is plainly tight, within or loose."""
     by = chance.choice(OUTSIDE_MM)
     if kind == "tight":
-        return max(_low(spec) - by, HUNDREDTH)
-    return _high(spec) + by if kind == "loose" else _middle(spec)
+        return max(low(spec) - by, HUNDREDTH)
+    return high(spec) + by if kind == "loose" else middle(spec)
 
 
 def _off(shown: Decimal, spec: Clearance) -> str:

@@ -49,6 +49,20 @@ class Wrong(NamedTuple):
         return chosen < wanted and bool((wanted - chosen) & own)
 
 
+class SheetLine(NamedTuple):
+    """A line of a colleague's sheet, as it was written: where the crank stood, what is stamped on
+    the leaf that dragged, the gap, the verdict, and what was done about it."""
+
+    valve: int
+    cylinder: int
+    role: str
+    at_deg: float
+    leaf: str
+    wrote: str
+    verdict: str
+    did: str
+
+
 class Question(NamedTuple):
     kind: str
     crank_deg: float
@@ -65,6 +79,10 @@ class Question(NamedTuple):
     """The reasoning, one step after the other, each with its sum."""
     wrongs: tuple[Wrong, ...] = ()
     """Ways to be wrong, the most telling first. Every wrong answer fits one of them."""
+    sheet: tuple[SheetLine, ...] = ()
+    """A colleague's sheet, where the question is about one."""
+    shown_deg: float | None = None
+    """Where the crank shows the answer; None where it is where the question is asked."""
 
 
 class AskedAt(NamedTuple):

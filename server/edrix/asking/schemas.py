@@ -8,7 +8,7 @@ from ninja import Schema
 from pydantic import Field
 
 from edrix.asking import services
-from edrix.drills.schemas import MistakeOut, WrongOut
+from edrix.drills.schemas import MistakeOut, SheetLineOut, WrongOut
 from edrix.engines import services as engines
 from edrix.engines.table_schemas import TrainOut
 from edrix.engines.tables import train_of
@@ -118,6 +118,7 @@ class PhoneQuestion(Schema):
     asks: str
     several: bool
     options: list[ChoiceOut]
+    sheet: list[SheetLineOut]
     drawing: BareOut | None
     state: str
     seconds_left: float | None
@@ -180,6 +181,7 @@ class WallOut(Schema):
     asks: str
     several: bool
     options: list[ChoiceOut]
+    sheet: list[SheetLineOut]
     crank_deg: float
     drawn: bool
     state: str
@@ -304,6 +306,7 @@ def _shown(question: Question) -> dict[str, Any]:
         "asks": question.asks,
         "several": question.several,
         "options": [option._asdict() for option in question.options],
+        "sheet": SheetLineOut.all(question),
     }
 
 

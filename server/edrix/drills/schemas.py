@@ -9,7 +9,7 @@ from pydantic import Field
 from edrix.drills import services
 from edrix.drills.models import Drill
 from edrix.shapes import In
-from valvetrain.drill import ABOUT, Misconception, Wrong, why_wrong
+from valvetrain.drill import ABOUT, Misconception, Question, Wrong, why_wrong
 
 
 class DrillIn(In):
@@ -62,6 +62,23 @@ class OptionOut(Schema):
     valve: int | None
 
 
+class SheetLineOut(Schema):
+    """A line of a colleague's sheet, as it was written."""
+
+    valve: int
+    cylinder: int
+    role: str
+    at_deg: float
+    leaf: str
+    wrote: str
+    verdict: str
+    did: str
+
+    @staticmethod
+    def all(question: Question) -> list[dict[str, Any]]:
+        return [line._asdict() for line in question.sheet]
+
+
 class AskedOut(Schema):
     """answer, because and right are null until the question is answered or revealed."""
 
@@ -78,6 +95,9 @@ class AskedOut(Schema):
     because: str | None
     place: str
     """Where the crank stands, in words; empty where it does not matter."""
+    sheet: list[SheetLineOut]
+    shown_deg: float | None
+    """Where the crank shows the answer, if it is elsewhere; null until it is answered."""
     steps: list[str] | None
     wrong: WrongOut | None
     """Why the answer that was given is wrong."""
@@ -98,6 +118,8 @@ class AskedOut(Schema):
             "answer": list(question.answer) if given else None,
             "because": question.because if given else None,
             "place": question.place,
+            "sheet": SheetLineOut.all(question),
+            "shown_deg": question.shown_deg if given else None,
             "steps": list(question.steps) if given else None,
             "wrong": WrongOut.told(why_wrong(question, given.given) if given else None),
         }

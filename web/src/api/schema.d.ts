@@ -4441,6 +4441,10 @@ export interface components {
             because: string | null;
             /** Place */
             place: string;
+            /** Sheet */
+            sheet: components["schemas"]["SheetLineOut"][];
+            /** Shown Deg */
+            shown_deg: number | null;
             /** Steps */
             steps: string[] | null;
             wrong: components["schemas"]["WrongOut"] | null;
@@ -4479,6 +4483,28 @@ export interface components {
             says: string;
             /** Valve */
             valve: number | null;
+        };
+        /**
+         * SheetLineOut
+         * @description A line of a colleague's sheet, as it was written.
+         */
+        SheetLineOut: {
+            /** Valve */
+            valve: number;
+            /** Cylinder */
+            cylinder: number;
+            /** Role */
+            role: string;
+            /** At Deg */
+            at_deg: number;
+            /** Leaf */
+            leaf: string;
+            /** Wrote */
+            wrote: string;
+            /** Verdict */
+            verdict: string;
+            /** Did */
+            did: string;
         };
         /** WrongOut */
         WrongOut: {
@@ -7158,6 +7184,8 @@ export interface components {
             several: boolean;
             /** Options */
             options: components["schemas"]["ChoiceOut"][];
+            /** Sheet */
+            sheet: components["schemas"]["SheetLineOut"][];
             /** Crank Deg */
             crank_deg: number;
             /** Drawn */
@@ -8244,6 +8272,8 @@ export interface components {
             several: boolean;
             /** Options */
             options: components["schemas"]["ChoiceOut"][];
+            /** Sheet */
+            sheet: components["schemas"]["SheetLineOut"][];
             drawing: components["schemas"]["BareOut"] | null;
             /** State */
             state: string;

@@ -1,6 +1,8 @@
 /** What the class is asked, on a student's own device: it covers the page until it is answered. */
+
 import { useState } from "react";
 import { BareWheel } from "../bench/BareWheel";
+import { ColleaguesSheet } from "../marks/ColleaguesSheet";
 import { BareValves } from "./BareValves";
 import { Learned } from "./Learned";
 import { type Question, useAnswer } from "./useAnswer";
@@ -76,6 +78,7 @@ function Body({ question, isOpen }: { question: Question; isOpen: boolean }) {
           />
         </div>
       )}
+      <ColleaguesSheet lines={question.sheet} />
       <ul className="asked-options">
         {besides.map((option) => (
           <li key={option.id}>

@@ -1,4 +1,5 @@
 /** A question on the wall: bare while it is open, then with the room's votes, then with its proof. */
+
 import { useSuspenseQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
@@ -10,6 +11,7 @@ import { counted } from "../app/words";
 import { CrankWheel } from "../bench/CrankWheel";
 import { Crank } from "../bench/crank";
 import { ValveRow } from "../bench/ValveRow";
+import { ColleaguesSheet } from "../marks/ColleaguesSheet";
 import { AskAgain } from "./AskAgain";
 import { Proof } from "./Proof";
 import { turnTo } from "./turnTo";
@@ -46,7 +48,9 @@ export function Wall({ wall, question, classId, isHeld = false }: Props) {
   return (
     <>
       <Head question={question} />
-      {question.drawn && (
+      <ColleaguesSheet lines={question.sheet} />
+      {/* What is wrong on a sheet is seen on the engine, once it is proved. */}
+      {(question.drawn || (isProved && question.sheet.length > 0)) && (
         <div className="wall-drawing">
           <CrankWheel table={table} crank={crank} strokeHidden={!isProved} marksAlike={!isProved} />
           <ValveRow

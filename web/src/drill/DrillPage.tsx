@@ -209,7 +209,7 @@ function Asked({ drill, question, onGo }: AskedProps) {
         onAnswer={(given) => act.mutate({ given })}
         onReveal={() => act.mutate("reveal")}
         onScore={(right) => act.mutate({ right })}
-        bench={`/bench/${drill.engine_id}?version=${drill.engine_version}&at=${question.wrong?.crank_deg ?? question.crank_deg}&back=${back(drill, question.number)}`}
+        bench={`/bench/${drill.engine_id}?version=${drill.engine_version}&at=${question.wrong?.crank_deg ?? question.shown_deg ?? question.crank_deg}&back=${back(drill, question.number)}`}
         onNext={() => onGo(question.number + 1)}
         onBoard={toggleBoard}
         board={board}

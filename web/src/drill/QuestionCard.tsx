@@ -1,10 +1,12 @@
 /** One question: options by touch, mouse and keys; the answer and its reason once it is given. */
+
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { sentence } from "../app/feedback";
 import { Words } from "../app/Words";
+import { ColleaguesSheet } from "../marks/ColleaguesSheet";
 
 type Props = {
   question: Schemas["AskedOut"];
@@ -32,6 +34,7 @@ export function QuestionCard(props: Props) {
         <span>{question.asks}</span>
       </p>
       {question.several && !question.answered && <p className="soft">Choose every one that may.</p>}
+      <ColleaguesSheet lines={question.sheet} />
       <Options question={question} chosen={chosen} roleOf={props.roleOf} onChoose={choose} />
       {props.error !== null && (
         <p className="notice" role="alert">

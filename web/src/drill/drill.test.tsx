@@ -33,6 +33,8 @@ function question(number: number): Schemas["AskedOut"] {
     number,
     kind: "which-valves",
     crank_deg: 0,
+    sheet: [],
+    shown_deg: null,
     asks: `Question ${number}: which may be set?`,
     options: [
       { id: "1", says: "valve 1, cylinder 1 intake", valve: 1 },

@@ -1,0 +1,119 @@
+"""A colleague's sheet has exactly one mistake, and all that proves it stands on the sheet.
+
+The lines are gone through here by rules of their own, as an instructor does with a pencil: on its
+heel? what the leaf says? within the limits? the right way? (Common practice of the trade; one inch
+is 25.4 mm exactly, by the international agreement of 1959.)
+"""
+
+import json
+import re
+from pathlib import Path
+
+import pytest
+
+from valvetrain.drill import is_right, put_anew, why_wrong
+from valvetrain.engine_file import read_engine
+from valvetrain.heel import valve_margin_deg
+
+SHELF = Path(__file__).parents[2] / "demo" / "engines"
+SELF_ADJUSTING = "11-plough-vee-eight"
+ENGINES = sorted(file.stem for file in SHELF.glob("*.json") if file.stem != SELF_ADJUSTING)
+SEEDS = range(12)
+
+
+def engine(stem):
+    return read_engine(json.loads((SHELF / f"{stem}.json").read_text()))
+
+
+def sheets(stem):
+    made = engine(stem)
+    return made, [put_anew(made, "find-the-mistake", seed) for seed in SEEDS]
+
+
+def faults_of(made, line):
+    """The rules that a line breaks."""
+    (valve,) = (one for one in made.valves if one.number == line.valve)
+    spec = made.clearance[valve.role]
+    gap = float(line.wrote.removesuffix(" mm"))
+    verdict = (
+        "tight"
+        if gap < float(spec.low_mm) - 0.005
+        else "loose"
+        if gap > float(spec.high_mm) + 0.005
+        else "within"
+    )
+    adjuster = made.adjuster_of(valve.role)
+    ways = {"tight": adjuster.wider, "loose": adjuster.narrower, "within": "left as it is"}
+    stamped = re.match(r"([\d.]+) mm, (\d+) thou", line.leaf)
+    broken = set()
+    if valve_margin_deg(made, valve, line.at_deg) < 0:
+        broken.add("place")
+    elif stamped is None or float(stamped[1]) != gap:
+        broken.add("unit")
+    if stamped is not None:
+        assert abs(float(stamped[1]) / 0.0254 - int(stamped[2])) <= 0.5
+    if line.verdict != verdict:
+        broken.add("verdict")
+    if ways[line.verdict] and line.did != ways[line.verdict]:
+        broken.add("way")
+    return broken
+
+
+BREAKS = {
+    "full-turn-out": {"place"},
+    "lobe-for-heel": {"place"},
+    "unit": {"unit"},
+    "tight-for-loose": {"verdict"},
+    "thicker-for-tight": {"way"},
+}
+
+
+@pytest.mark.parametrize("stem", ENGINES)
+def test_one_line_is_wrong_and_in_one_way(stem):
+    made, dealt = sheets(stem)
+    for question in dealt:
+        valve, mistake = question.answer[0].split(":")
+        broken = {line.valve: faults_of(made, line) for line in question.sheet}
+        wrong = {number: faults for number, faults in broken.items() if faults}
+        assert wrong == {int(valve): BREAKS[mistake]}, question.because
+
+
+@pytest.mark.parametrize("stem", ENGINES)
+def test_every_other_answer_is_proved_wrong_and_shown_on_the_engine(stem):
+    _, dealt = sheets(stem)
+    for question in dealt:
+        (line,) = (
+            one for one in question.sheet if f"{one.valve}" == question.answer[0].split(":")[0]
+        )
+        assert question.shown_deg == line.at_deg
+        for option in question.options:
+            proof = why_wrong(question, [option.id])
+            if is_right(question, [option.id]):
+                assert proof is None
+            else:
+                assert question.because in proof.says
+                assert proof.crank_deg == line.at_deg
+
+
+def test_every_kind_of_mistake_is_made():
+    _, dealt = sheets("01-p4-fire-pump")
+    made = engine("01-p4-fire-pump")
+    dealt += [put_anew(made, "find-the-mistake", seed) for seed in range(12, 60)]
+    assert {question.answer[0].split(":")[1] for question in dealt} == set(BREAKS)
+
+
+def test_a_full_turn_and_the_lobe_are_told_apart_by_the_angle():
+    made = engine("01-p4-fire-pump")
+    for seed in range(60):
+        question = put_anew(made, "find-the-mistake", seed)
+        valve, mistake = question.answer[0].split(":")
+        (line,) = (one for one in question.sheet if one.valve == int(valve))
+        fires = made.fire_deg[line.cylinder]
+        if mistake == "full-turn-out":
+            assert (line.at_deg - fires) % 720 == 360
+        if mistake == "lobe-for-heel":
+            assert (line.at_deg - fires) % 720 != 360
+
+
+def test_an_engine_that_adjusts_itself_has_no_such_sheet():
+    assert put_anew(engine(SELF_ADJUSTING), "find-the-mistake", 1) is None
