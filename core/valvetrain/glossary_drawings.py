@@ -16,7 +16,7 @@ Point = tuple[float, float]
 Ink = Literal["told", "part", "faint"]
 
 
-class Stroke(NamedTuple):
+class PenLine(NamedTuple):
     """One line through the points; closed ones are filled."""
 
     points: tuple[Point, ...]
@@ -33,7 +33,7 @@ class Letters(NamedTuple):
 
 
 class Drawing(NamedTuple):
-    strokes: tuple[Stroke, ...]
+    strokes: tuple[PenLine, ...]
     letters: tuple[Letters, ...] = ()
 
 
@@ -69,9 +69,9 @@ def _nose() -> tuple[Point, ...]:
 def _cam(told: str) -> Drawing:
     heel, nose = _arc(CAM, HEEL_R, -122, 122), _nose()
     strokes = [
-        Stroke((*heel, *nose), "part", closed=True),
-        Stroke(_box(50, 8, 70, 23), "part", closed=True),
-        Stroke(_arc(CAM, 2, 0, 360), "part"),
+        PenLine((*heel, *nose), "part", closed=True),
+        PenLine(_box(50, 8, 70, 23), "part", closed=True),
+        PenLine(_arc(CAM, 2, 0, 360), "part"),
     ]
     ramps = (_arc(CAM, HEEL_R, 108, 126), _arc(CAM, HEEL_R, 234, 252))
     marked: dict[str, tuple[tuple[Point, ...], ...]] = {
@@ -80,29 +80,29 @@ def _cam(told: str) -> Drawing:
         "ramp": ramps,
         "margin": (_arc(CAM, 29, 4, 118),),
     }
-    edges = [Stroke(((CAM), _arc(CAM, 32, 120, 121)[0]), "faint")] if told == "margin" else []
-    return Drawing((*strokes, *edges, *(Stroke(line, "told") for line in marked[told])))
+    edges = [PenLine((CAM, _arc(CAM, 32, 120, 121)[0]), "faint")] if told == "margin" else []
+    return Drawing((*strokes, *edges, *(PenLine(line, "told") for line in marked[told])))
 
 
 def _train(told: str) -> Drawing:
     """Cam below, tappet, push rod, rocker with its screw and nut, valve at the right."""
-    parts: dict[str, tuple[Stroke, ...]] = {
-        "cam": (Stroke(_arc((24, 70), 7, 0, 360), "part", closed=True),),
-        "tappet": (Stroke(_box(18, 56, 30, 63), "part", closed=True),),
-        "push rod": (Stroke(((24, 56), (24, 26)), "part"),),
-        "screw": (Stroke(((24, 26), (24, 8)), "part"),),
-        "lock nut": (Stroke(_box(18, 9, 30, 15), "part", closed=True),),
+    parts: dict[str, tuple[PenLine, ...]] = {
+        "cam": (PenLine(_arc((24, 70), 7, 0, 360), "part", closed=True),),
+        "tappet": (PenLine(_box(18, 56, 30, 63), "part", closed=True),),
+        "push rod": (PenLine(((24, 56), (24, 26)), "part"),),
+        "screw": (PenLine(((24, 26), (24, 8)), "part"),),
+        "lock nut": (PenLine(_box(18, 9, 30, 15), "part", closed=True),),
         "rocker": (
-            Stroke(((16, 16), (34, 16), (60, 22), (88, 18), (94, 26), (60, 30), (16, 24)),
+            PenLine(((16, 16), (34, 16), (60, 22), (88, 18), (94, 26), (60, 30), (16, 24)),
                    "part", closed=True),
-            Stroke(_arc((60, 25), 3, 0, 360), "part"),
+            PenLine(_arc((60, 25), 3, 0, 360), "part"),
         ),
         "valve": (
-            Stroke(((90, 32), (90, 66)), "part"),
-            Stroke(((78, 72), (102, 72), (92, 66), (88, 66)), "part", closed=True),
+            PenLine(((90, 32), (90, 66)), "part"),
+            PenLine(((78, 72), (102, 72), (92, 66), (88, 66)), "part", closed=True),
         ),
-        "spring": (Stroke(tuple((84 + 12 * (n % 2), 36 + 4 * n) for n in range(6)), "faint"),),
-        "gap": (Stroke(((84, 29), (112, 29)), "part"),) if told == "gap" else (),
+        "spring": (PenLine(tuple((84 + 12 * (n % 2), 36 + 4 * n) for n in range(6)), "faint"),),
+        "gap": (PenLine(((84, 29), (112, 29)), "part"),) if told == "gap" else (),
     }  # fmt: skip
     return Drawing(
         tuple(
@@ -118,23 +118,23 @@ WHEEL: Point = (60, 44)
 
 def _wheel(told: str) -> Drawing:
     strokes = [
-        Stroke(_arc(WHEEL, 28, 0, 360), "part"),
-        Stroke(_arc(WHEEL, 3, 0, 360), "part", closed=True),
-        Stroke(((56, 4), (64, 4), (60, 13)), "part", closed=True),
+        PenLine(_arc(WHEEL, 28, 0, 360), "part"),
+        PenLine(_arc(WHEEL, 3, 0, 360), "part", closed=True),
+        PenLine(((56, 4), (64, 4), (60, 13)), "part", closed=True),
     ]
     letters: list[Letters] = []
     if told in ("mark", "dead centre", "firing TDC"):
-        strokes.append(Stroke(((60, 16), (60, 26)), "told"))
+        strokes.append(PenLine(((60, 16), (60, 26)), "told"))
     if told == "dead centre":
         letters += [Letters((60, 36), "720°"), Letters((60, 58), "or 360°?")]
     if told == "firing TDC":
         letters.append(Letters((60, 59), "fires", "told"))
     if told == "pin":
-        strokes.append(Stroke(_arc((60, 22), 3.5, 0, 360), "told", closed=True))
+        strokes.append(PenLine(_arc((60, 22), 3.5, 0, 360), "told", closed=True))
     if told == "crank":
-        strokes += [Stroke((WHEEL, (78, 60)), "told"), Stroke(_arc((78, 60), 4, 0, 360), "told")]
+        strokes += [PenLine((WHEEL, (78, 60)), "told"), PenLine(_arc((78, 60), 4, 0, 360), "told")]
     if told == "tool":
-        strokes.append(Stroke((WHEEL, (112, 66)), "told"))
+        strokes.append(PenLine((WHEEL, (112, 66)), "told"))
     return Drawing(tuple(strokes), tuple(letters))
 
 
@@ -156,11 +156,11 @@ def _overlap() -> Drawing:
     )
     return Drawing(
         (
-            Stroke(((4, 66), (116, 66)), "faint"),
-            Stroke(left, "part"),
-            Stroke(right, "part"),
-            Stroke(((60, 12), (60, 70)), "faint"),
-            Stroke(both, "told", closed=True),
+            PenLine(((4, 66), (116, 66)), "faint"),
+            PenLine(left, "part"),
+            PenLine(right, "part"),
+            PenLine(((60, 12), (60, 70)), "faint"),
+            PenLine(both, "told", closed=True),
         ),
         (Letters((22, 18), "exhaust"), Letters((100, 18), "intake"), Letters((60, 77), "TDC")),
     )
@@ -174,11 +174,11 @@ def _numbers(told: str) -> Drawing:
     letters = tuple(Letters(place, digit) for place, digit in zip(at, order, strict=True))
     if told == "firing order":
         arrows = [((a[0] + 6, 34.0), (b[0] - 6, 34.0)) for a, b in pairwise(at)]
-        return Drawing(tuple(Stroke(line, "told") for line in arrows), letters)
+        return Drawing(tuple(PenLine(line, "told") for line in arrows), letters)
     pairs = [(at[k], at[7 - k], 44.0 + 7 * k) for k in range(4)]
     return Drawing(
         tuple(
-            Stroke(((a[0], 42), (a[0], low), (b[0], low), (b[0], 42)), "told")
+            PenLine(((a[0], 42), (a[0], low), (b[0], low), (b[0], 42)), "told")
             for a, b, low in pairs
         ),
         letters,
@@ -191,9 +191,9 @@ def _companion() -> Drawing:
     pistons = [(17, high), (45, low), (73, low), (101, high)]
     return Drawing(
         (
-            *(Stroke((box[3], box[0], box[1], box[2]), "part") for box in boxes),
+            *(PenLine((box[3], box[0], box[1], box[2]), "part") for box in boxes),
             *(
-                Stroke(_box(x - 9, y, x + 9, y + 12), "told" if y == high else "part", closed=True)
+                PenLine(_box(x - 9, y, x + 9, y + 12), "told" if y == high else "part", closed=True)
                 for x, y in pistons
             ),
         ),
@@ -204,23 +204,23 @@ def _companion() -> Drawing:
 def _leaf() -> Drawing:
     return Drawing(
         (
-            Stroke(((4, 12), (78, 12), (90, 22), (90, 30), (4, 30)), "part", closed=True),
-            Stroke(_box(76, 44, 92, 78), "part", closed=True),
-            Stroke(_box(20, 34, 116, 40), "told", closed=True),
+            PenLine(((4, 12), (78, 12), (90, 22), (90, 30), (4, 30)), "part", closed=True),
+            PenLine(_box(76, 44, 92, 78), "part", closed=True),
+            PenLine(_box(20, 34, 116, 40), "told", closed=True),
         ),
         (Letters((46, 37), "0.30", "part"),),
     )
 
 
 def _bucket(told: str) -> Drawing:
-    shim = Stroke(_box(48, 36, 72, 41), "told" if told == "shim" else "part", closed=True)
+    shim = PenLine(_box(48, 36, 72, 41), "told" if told == "shim" else "part", closed=True)
     cup: Ink = "told" if told == "bucket" else "part"
     return Drawing(
         (
-            Stroke(_arc((60, 16), 12, 0, 360), "part", closed=True),
-            Stroke(((34, 70), (34, 34), (86, 34), (86, 70)), cup),
+            PenLine(_arc((60, 16), 12, 0, 360), "part", closed=True),
+            PenLine(((34, 70), (34, 34), (86, 34), (86, 70)), cup),
             shim,
-            Stroke(((60, 41), (60, 76)), "part"),
+            PenLine(((60, 41), (60, 76)), "part"),
         )
     )
 
@@ -228,11 +228,11 @@ def _bucket(told: str) -> Drawing:
 def _finger() -> Drawing:
     return Drawing(
         (
-            Stroke(_arc((56, 20), 13, 0, 360), "part", closed=True),
-            Stroke(((16, 40), (56, 36), (100, 44), (100, 52), (56, 46), (16, 50)),
+            PenLine(_arc((56, 20), 13, 0, 360), "part", closed=True),
+            PenLine(((16, 40), (56, 36), (100, 44), (100, 52), (56, 46), (16, 50)),
                    "told", closed=True),
-            Stroke(_arc((20, 58), 6, 0, 360), "part", closed=True),
-            Stroke(((96, 54), (96, 78)), "part"),
+            PenLine(_arc((20, 58), 6, 0, 360), "part", closed=True),
+            PenLine(((96, 54), (96, 78)), "part"),
         )
     )  # fmt: skip
 
@@ -240,11 +240,11 @@ def _finger() -> Drawing:
 def _closing() -> Drawing:
     return Drawing(
         (
-            Stroke(((60, 6), (60, 76)), "part"),
-            Stroke(_box(46, 10, 74, 18), "part", closed=True),
-            Stroke(_box(46, 50, 74, 57), "told", closed=True),
-            Stroke(((112, 64), (66, 60), (66, 68), (112, 72)), "part", closed=True),
-            Stroke(((54, 60), (54, 68)), "part"),
+            PenLine(((60, 6), (60, 76)), "part"),
+            PenLine(_box(46, 10, 74, 18), "part", closed=True),
+            PenLine(_box(46, 50, 74, 57), "told", closed=True),
+            PenLine(((112, 64), (66, 60), (66, 68), (112, 72)), "part", closed=True),
+            PenLine(((54, 60), (54, 68)), "part"),
         ),
         (Letters((26, 14), "opening"), Letters((26, 54), "closing", "told")),
     )
@@ -253,14 +253,14 @@ def _closing() -> Drawing:
 def _micrometer() -> Drawing:
     return Drawing(
         (
-            Stroke(((30, 20), (14, 20), (14, 62), (56, 62)), "part"),
-            Stroke(_box(30, 16, 38, 24), "part", closed=True),
-            Stroke(_box(39, 14, 45, 26), "told", closed=True),
-            Stroke(_box(46, 17, 74, 23), "part", closed=True),
-            Stroke(_box(74, 10, 112, 30), "part", closed=True),
-            Stroke(((80, 10), (80, 30)), "faint"),
-            Stroke(((90, 10), (90, 30)), "faint"),
-            Stroke(((56, 62), (60, 23)), "part"),
+            PenLine(((30, 20), (14, 20), (14, 62), (56, 62)), "part"),
+            PenLine(_box(30, 16, 38, 24), "part", closed=True),
+            PenLine(_box(39, 14, 45, 26), "told", closed=True),
+            PenLine(_box(46, 17, 74, 23), "part", closed=True),
+            PenLine(_box(74, 10, 112, 30), "part", closed=True),
+            PenLine(((80, 10), (80, 30)), "faint"),
+            PenLine(((90, 10), (90, 30)), "faint"),
+            PenLine(((56, 62), (60, 23)), "part"),
         ),
         (Letters((92, 44), "2.65"),),
     )
@@ -269,22 +269,22 @@ def _micrometer() -> Drawing:
 def _detent() -> Drawing:
     return Drawing(
         (
-            Stroke(((6, 60), (44, 60), (60, 70), (76, 60), (114, 60)), "part"),
-            Stroke(_arc((60, 56), 10, 0, 360), "told", closed=True),
-            Stroke(((60, 46), (60, 10)), "part"),
+            PenLine(((6, 60), (44, 60), (60, 70), (76, 60), (114, 60)), "part"),
+            PenLine(_arc((60, 56), 10, 0, 360), "told", closed=True),
+            PenLine(((60, 46), (60, 10)), "part"),
         )
     )
 
 
 def _band(told: str) -> Drawing:
     """A rule: a range on it, or the same length in both units."""
-    ticks = [Stroke(((x, 44), (x, 52 if x % 20 else 58)), "part") for x in range(10, 111, 10)]
-    rule = Stroke(((10, 44), (110, 44)), "part")
+    ticks = [PenLine(((x, 44), (x, 52 if x % 20 else 58)), "part") for x in range(10, 111, 10)]
+    rule = PenLine(((10, 44), (110, 44)), "part")
     if told == "thou":
         both = (Letters((60, 30), "1 thou", "told"), Letters((60, 70), "0.0254 mm"))
-        return Drawing((rule, Stroke(_box(50, 38, 70, 44), "told", closed=True)), both)
+        return Drawing((rule, PenLine(_box(50, 38, 70, 44), "told", closed=True)), both)
     range_ = (Letters((60, 26), "0.25–0.35", "told"),)
-    return Drawing((rule, *ticks, Stroke(_box(40, 36, 80, 44), "told", closed=True)), range_)
+    return Drawing((rule, *ticks, PenLine(_box(40, 36, 80, 44), "told", closed=True)), range_)
 
 
 _MAKERS: dict[str, Callable[[], Drawing]] = {

@@ -340,3 +340,23 @@ def test_two_devices_of_one_person_keep_one_answer(school):
         thread.join()
     assert failed == []
     assert ClassAnswer.objects.count() == 1
+
+
+def test_a_colleagues_sheet_is_on_every_phone_and_tells_nothing_before_its_proof(room):
+    asked = room.ask(kind="find-the-mistake", crank_deg=0)
+    phone = room.phone("student")
+    assert len(phone["sheet"]) == len(asked["sheet"]) >= 2
+    assert phone["drawing"] is None
+    assert phone["answer"] is None
+    assert phone["because"] is None
+    assert "shown_deg" not in phone
+    room.give("student", asked, phone["options"][0]["id"], sure=3)
+    for to in ("close", "spread", "proof"):
+        assert room.step(asked, to).status_code == 200
+    told = room.phone("student")
+    assert told["answer"][0] in {option["id"] for option in told["options"]}
+    number = told["answer"][0].split(":")[0]
+    (line,) = (one for one in told["sheet"] if f"{one['valve']}" == number)
+    assert told["because"].startswith(f"Valve {line['valve']}: ")
+    shows = room.wall().json()["question"]["proof"]["shows"]
+    assert shows is None or shows["crank_deg"] == line["at_deg"]

@@ -1,6 +1,6 @@
 /** The places of the application, each its own bundle, behind the sign-in page. */
-import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { sessionQuery } from "./api/queries";
 import { Boundary } from "./app/Boundary";
@@ -61,6 +61,7 @@ export function App() {
   return (
     <Shell key={person.id} person={person}>
       <SignInAgain person={person} />
+      {!person.may_teach && <KeepOwn />}
       {!person.may_teach && (
         <Suspense fallback={null}>
           <AskedNow />
@@ -74,6 +75,15 @@ export function App() {
       </Boundary>
     </Shell>
   );
+}
+
+/** From their sign-in on, a student's pages are kept on this device. */
+function KeepOwn() {
+  const queries = useQueryClient();
+  useEffect(() => {
+    import("./app/keeping").then((keeping) => keeping.keepFromNow(queries)).catch(() => undefined);
+  }, [queries]);
+  return null;
 }
 
 /** Whether the server said with the page that nobody is signed in; a page that was kept says nothing. */

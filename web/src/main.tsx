@@ -1,6 +1,5 @@
 /** Starts the application: queries, session, places. */
-import { QueryClient } from "@tanstack/react-query";
-import { PersistQueryClientProvider } from "@tanstack/react-query-persist-client";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
@@ -8,7 +7,7 @@ import { App } from "./App";
 import { afterMs, asksAgain } from "./api/again";
 import { ApiProblem } from "./api/client";
 import { isLoadFailure } from "./app/feedback";
-import { holdOwn, keepingOwn } from "./app/own";
+import { keepsOwn } from "./app/own";
 import { keepTheApplication } from "./app/serviceWorker";
 import { giveStylesTheNonce, pageNonce } from "./nonce";
 import { askAhead } from "./parts";
@@ -30,7 +29,6 @@ const queries = new QueryClient({
   },
 });
 
-holdOwn(queries);
 keepTheApplication();
 
 const root = document.getElementById("root");
@@ -42,19 +40,21 @@ const page = createRoot(root, {
   },
 });
 // Not awaited at the top: what is asked for is built on this very module.
-askAhead(window.location.pathname).then(() =>
+Promise.all([askAhead(window.location.pathname), giveOwnBack(queries)]).then(() =>
   page.render(
     <StrictMode>
-      <PersistQueryClientProvider
-        client={queries}
-        persistOptions={keepingOwn(queries)}
-        // All of it is asked anew: meanwhile the page shows what this device kept.
-        onSuccess={() => queries.invalidateQueries()}
-      >
+      <QueryClientProvider client={queries}>
         <BrowserRouter>
           <App />
         </BrowserRouter>
-      </PersistQueryClientProvider>
+      </QueryClientProvider>
     </StrictMode>,
   ),
 );
+
+/** A part that is not here is no reason to wait: then everything is asked for, as on a new device. */
+async function giveOwnBack(to: QueryClient) {
+  if (!keepsOwn()) return;
+  const keeping = await import("./app/keeping").catch(() => null);
+  await keeping?.giveBack(to);
+}

@@ -19,6 +19,7 @@ function part(load: () => Promise<Module>) {
     return came;
   };
   const Later = lazy(ask);
+  // biome-ignore lint/correctness/noComponentHookFactories: made once for each part, below.
   function Part() {
     // As it was when it was first drawn: another type would begin anew, without what was typed.
     const [Drawn] = useState<ComponentType>(() => here ?? Later);

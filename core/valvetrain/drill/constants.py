@@ -36,3 +36,5 @@ AFTER_RIGHT_DAYS = 3
 """One that was right the first time it came back, after so many. Common practice."""
 RIGHT_IN_A_ROW = 2
 """So often it must be right in a row before it stays away. Common practice."""
+MOST_LINES = 8
+"""Valves on a colleague's sheet: looked through in a minute, and fits a phone. Chosen."""

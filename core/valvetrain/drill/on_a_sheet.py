@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from valvetrain.angles import TURN_DEG, ahead_deg, normalise_deg
 from valvetrain.drill import places
-from valvetrain.drill.constants import CLEAR_DEG, OUTSIDE_MM, TOLD_APART_MM
+from valvetrain.drill.constants import CLEAR_DEG, MOST_LINES, OUTSIDE_MM, TOLD_APART_MM
 from valvetrain.drill.gaps import HUNDREDTH, high, in_words, low, middle, read, spec_of
 from valvetrain.drill.misconceptions import ABOUT, Misconception
 from valvetrain.drill.question import (
@@ -26,8 +26,6 @@ from valvetrain.engine import Clearance, Engine, Valve
 from valvetrain.heel import valve_margin_deg
 from valvetrain.units import MM_PER_THOU
 
-MOST_LINES = 8
-"""A sheet that is looked through in a minute, and fits a phone. Chosen."""
 LEAVE = "left as it is"
 
 

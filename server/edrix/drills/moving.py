@@ -22,6 +22,17 @@ class _Wrong(Stored):
     crank_deg: float | None
 
 
+class _SheetLine(Stored):
+    valve: int
+    cylinder: int
+    role: str
+    at_deg: float
+    leaf: str
+    wrote: str
+    verdict: str
+    did: str
+
+
 class _Question(Stored):
     kind: str
     crank_deg: float
@@ -33,6 +44,8 @@ class _Question(Stored):
     place: str = ""
     steps: list[str] = Field(default_factory=list)
     wrongs: list[_Wrong] = Field(default_factory=list)
+    sheet: list[_SheetLine] = Field(default_factory=list)
+    shown_deg: float | None = None
 
 
 def forget_missed(rows: list[dict[str, Any]]) -> None:

@@ -19,7 +19,7 @@ from edrix.drills import again
 from edrix.drills.models import Drill, DrillAnswer
 from edrix.engines import services as engines
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
-from valvetrain.drill import Option, Question, Wrong, deal, is_right
+from valvetrain.drill import Option, Question, SheetLine, Wrong, deal, is_right
 
 QUESTIONS = 10
 MOST_SCORES = 200
@@ -213,6 +213,7 @@ def stored(question: Question) -> dict[str, Any]:
     return question._asdict() | {
         "options": [option._asdict() for option in question.options],
         "wrongs": [wrong._asdict() for wrong in question.wrongs],
+        "sheet": [line._asdict() for line in question.sheet],
     }
 
 
@@ -225,5 +226,6 @@ def question_of(stored: dict[str, Any]) -> Question:
         "wrongs": tuple(
             Wrong(**{**wrong, "ids": tuple(wrong["ids"])}) for wrong in stored.get("wrongs", ())
         ),
+        "sheet": tuple(SheetLine(**line) for line in stored.get("sheet", ())),
     }
     return Question(**{**stored, **inside})

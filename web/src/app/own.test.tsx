@@ -1,12 +1,13 @@
 /** What a device keeps of whom, and what is gone with the sign-out. */
-import { dehydrate, QueryClient } from "@tanstack/react-query";
+import { dehydrate, type Query, QueryClient } from "@tanstack/react-query";
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
 import { keys } from "../api/keys";
 import { sessionQuery } from "../api/queries";
 import { INES, serve, show } from "../testing/render";
-import { draftsOf, forgetOwn, keepAgain, keepingOwn } from "./own";
+import { isOwn } from "./keeping";
+import { draftsOf, forgetOwn, keepAgain } from "./own";
 import { Shell } from "./Shell";
 import type { Person } from "./session";
 
@@ -24,8 +25,8 @@ function knows(person: Person | null) {
 }
 
 function keptOf(queries: QueryClient) {
-  const { dehydrateOptions } = keepingOwn(queries);
-  return dehydrate(queries, dehydrateOptions).queries.map(({ queryKey }) => queryKey[0]);
+  const shouldDehydrateQuery = (query: Query) => isOwn(queries, query);
+  return dehydrate(queries, { shouldDehydrateQuery }).queries.map(({ queryKey }) => queryKey[0]);
 }
 
 describe("what a device keeps", () => {

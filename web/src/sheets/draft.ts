@@ -29,7 +29,10 @@ export function useDraft(
   valves: readonly number[],
   fromServer: readonly Schemas["TypedLine"][],
   unit: string,
+  { isOld, onSaved }: { isOld: boolean; onSaved: (lines: Line[]) => void },
 ) {
+  const saved = useRef(onSaved);
+  saved.current = onSaved;
   const place = placeOf(personId, sheetId);
   const [kept] = useState(() => keptHere(place));
   const [requestKey] = useState(kept.requestKey);
@@ -72,6 +75,7 @@ export function useDraft(
       api.PATCH("/api/sheets/{sheet_id}/draft", { params, body: { changes } }),
     );
     unanswered.current = null;
+    saved.current(told.lines as Line[]);
     const sent = new Map(changes.map(({ line }) => [line.valve, line]));
     const stands = byValve(valves, told.lines as Line[], unit);
     known.current = stands;
@@ -118,11 +122,12 @@ export function useDraft(
     [place, requestKey, sender, show],
   );
 
-  // What could not be sent last time is sent now.
-  const [begunWith] = useState(Object.keys(kept.waiting).length);
+  // What could not be sent last time is sent now; where what is shown was not told just now, the
+  // answer brings what other devices wrote meanwhile.
+  const [asksNow] = useState(isOld || Object.keys(kept.waiting).length > 0);
   useEffect(() => {
-    if (begunWith > 0) sender.now();
-  }, [begunWith, sender]);
+    if (asksNow) sender.now();
+  }, [asksNow, sender]);
 
   const done = useCallback(() => {
     sender.stop();

@@ -16,7 +16,13 @@ export function useFilling(sheet: Sheet) {
   const person = usePerson();
   const unit = useUnit();
   const numbers = sheet.valves.map((valve) => valve.number);
-  const draft = useDraft(sheet.id, person.id, numbers, sheet.draft, unit);
+  const queries = useQueryClient();
+  const { queryKey } = sheetQuery(sheet.id);
+  const draft = useDraft(sheet.id, person.id, numbers, sheet.draft, unit, {
+    isOld: useIsOld(sheet.id),
+    // Whoever comes back to this sheet finds what was written.
+    onSaved: (lines) => queries.setQueryData(queryKey, (now) => now && { ...now, draft: lines }),
+  });
   const [questions, setQuestions] = useState<readonly Field[]>([]);
   const form = useRef<HTMLDivElement>(null);
   const handIn = useHandIn(sheet, draft, setQuestions);
@@ -35,6 +41,19 @@ export function useFilling(sheet: Sheet) {
       if (first) focusValve(form.current, first.path);
     },
   };
+}
+
+/** So long what the server told of a sheet is taken for what stands there now. */
+const FRESH_MS = 2000;
+
+/** Whether a sheet was told a while ago: kept on this device, or before another page was opened. */
+function useIsOld(sheetId: number): boolean {
+  const queries = useQueryClient();
+  const [isOld] = useState(() => {
+    const told = queries.getQueryState(sheetQuery(sheetId).queryKey)?.dataUpdatedAt ?? 0;
+    return told < performance.timeOrigin || Date.now() - told > FRESH_MS;
+  });
+  return isOld;
 }
 
 /** What is asked is a question, and what waits goes by itself: neither is a fault. */

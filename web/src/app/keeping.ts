@@ -1,0 +1,63 @@
+/** Keeps a student's own answers on this device, and gives them back at the start. */
+import { createAsyncStoragePersister } from "@tanstack/query-async-storage-persister";
+import type { Query, QueryClient } from "@tanstack/react-query";
+import {
+  persistQueryClientRestore,
+  persistQueryClientSubscribe,
+} from "@tanstack/react-query-persist-client";
+import { isSignedOut, type Schemas } from "../api/client";
+import { keys } from "../api/keys";
+import { isTaken, OWN, OWN_PLACE, storage } from "./own";
+
+/** As long as a sign-in lasts. */
+const KEPT_MS = 12 * 3600 * 1000;
+/** Of what is known of an engine, only what its sheets show: the cautions of this work. */
+const OF_ENGINE = "cautions";
+
+let isBegun = false;
+
+/** From now on. What another person left here is written over, never read. */
+export function keepFromNow(queries: QueryClient) {
+  if (isBegun) return;
+  isBegun = true;
+  // Kept as long on the device as in the page.
+  for (const queryKey of [...OWN, keys.eachEngine]) {
+    queries.setQueryDefaults(queryKey, { gcTime: KEPT_MS });
+  }
+  persistQueryClientSubscribe({ queryClient: queries, ...options(queries) });
+}
+
+/** At the start, before anything is drawn: what was kept stands there, and all of it is asked anew. */
+export async function giveBack(queries: QueryClient) {
+  await persistQueryClientRestore({ queryClient: queries, ...options(queries) });
+  for (const queryKey of [keys.myNow, keys.myAsked]) {
+    // These are asked for what is new since their cursor: now for all of it.
+    queries.setQueryData<{ cursor: string }>(queryKey, (now) => now && { ...now, cursor: "" });
+  }
+  queries.invalidateQueries();
+  keepFromNow(queries);
+}
+
+function options(queries: QueryClient) {
+  return {
+    persister: createAsyncStoragePersister({ storage: storage(), key: OWN_PLACE }),
+    maxAge: KEPT_MS,
+    // What another version of the application kept may have another shape.
+    buster: document.querySelector<HTMLScriptElement>("script[type=module]")?.src ?? "",
+    dehydrateOptions: {
+      shouldDehydrateQuery: (query: Query) => isOwn(queries, query),
+      shouldDehydrateMutation: () => false,
+    },
+  };
+}
+
+/** Which queries of whom are kept; the session says whose they are. */
+export function isOwn(queries: QueryClient, query: Query): boolean {
+  if (query.state.status !== "success" || isTaken() || isSignedOut()) return false;
+  const session = queries.getQueryData<Schemas["Session"]>(keys.session);
+  // What an instructor sees is of others; it stays on the server.
+  if (!session?.person || session.person.may_teach) return false;
+  const [what, , which] = query.queryKey;
+  if (what === keys.eachEngine[0]) return which === OF_ENGINE;
+  return OWN.some(([own]) => own === what);
+}
