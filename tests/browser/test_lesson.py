@@ -255,3 +255,31 @@ def test_what_is_projected_is_whole_at_the_sizes_of_projectors(
         letters = page.evaluate(LETTERS_PX)
         assert letters
         assert min(letters) >= 22
+
+
+@pytest.mark.parametrize(
+    ("path", "told"),
+    [
+        ("/classes/1/today?room=shop", ".people, .today-body aside"),
+        ("/methods/12?room=shop", ".methods"),
+        ("/route/1?room=shop", ".stops-table"),
+        ("/route/2?room=shop&method=two-stop", ".stops-table"),
+    ],
+)
+def test_what_is_projected_beside_the_bench_is_whole_too(
+    page_as: Callable[..., Page], path: str, told: str
+) -> None:
+    """Who is where, the nine methods, the stops of a card: without scrolling, nothing beside its
+    place, in letters as large as the room's."""
+    page = page_as("tove", path)
+    page.locator(told).first.wait_for()
+    for width, height in PROJECTORS:
+        page.set_viewport_size({"width": width, "height": height})
+        page.wait_for_timeout(400)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width
+        boxes = [one.bounding_box() for one in page.locator(told).all()]
+        assert max(box["y"] + box["height"] for box in boxes if box) <= height
+        size = page.locator("h1").first.evaluate(
+            "one => parseFloat(getComputedStyle(one).fontSize)"
+        )
+        assert size >= 22

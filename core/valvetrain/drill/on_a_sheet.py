@@ -148,7 +148,7 @@ def _lobe(engine: Engine, line: _Done) -> _Slip | None:
     away_deg = ahead_deg(normalise_deg(line.at_deg + TURN_DEG), at_deg)
     if min(away_deg, 2 * TURN_DEG - away_deg) < CLEAR_DEG:
         return None
-    where = f"At {at_deg:g}° it is open furthest."
+    where = f"at {at_deg:g}° it is open furthest."
     return _elsewhere(engine, line, at_deg, Misconception.LOBE, where)
 
 

@@ -2,6 +2,7 @@
 
 from edrix.asking.models import ClassQuestion
 from edrix.drills import moving as drills
+from valvetrain.drill import Misconception
 
 
 def prove(class_id: int) -> None:
@@ -12,3 +13,5 @@ def prove(class_id: int) -> None:
         for answer in made.answers.all():
             if not isinstance(answer.given, list) or not set(answer.given) <= options:
                 raise ValueError("an answer is none of its question's options")
+            if answer.mistake and answer.mistake not in set(Misconception):
+                raise ValueError("an answer has a misconception that there is none of")

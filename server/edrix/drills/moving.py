@@ -6,6 +6,7 @@ from pydantic import Field
 
 from edrix.drills.models import Drill
 from edrix.shapes import Stored
+from valvetrain.drill import Misconception
 
 
 class _Option(Stored):
@@ -18,7 +19,7 @@ class _Wrong(Stored):
     how: Literal["is", "just", "adds", "lacks"]
     ids: list[str]
     says: str
-    mistake: str
+    mistake: Misconception | Literal[""]
     crank_deg: float | None
 
 

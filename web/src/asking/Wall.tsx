@@ -48,7 +48,12 @@ export function Wall({ wall, question, classId, isHeld = false }: Props) {
   return (
     <>
       <Head question={question} />
-      <ColleaguesSheet lines={question.sheet} />
+      <ColleaguesSheet
+        // Proved, the line that is wrong stands beside the engine that shows it.
+        lines={question.sheet.filter(
+          ({ valve }) => !isProved || question.proof?.answer[0]?.startsWith(`${valve}:`),
+        )}
+      />
       {/* What is wrong on a sheet is seen on the engine, once it is proved. */}
       {(question.drawn || (isProved && question.sheet.length > 0)) && (
         <div className="wall-drawing">
