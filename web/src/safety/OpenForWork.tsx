@@ -46,8 +46,13 @@ export function OpenForWork({ engineId, version, standId, part = "both" }: Props
       ),
     onSuccess: kept,
   });
-  if (cautions.isError) return <Failure error={cautions.error} retry={() => cautions.refetch()} />;
-  if (!cautions.data) return null;
+  if (cautions.isError && !cautions.data) {
+    return <Failure error={cautions.error} retry={() => cautions.refetch()} />;
+  }
+  // What is ticked must be what stands: a list that this device kept is shown only where the server
+  // cannot be asked.
+  const isKept = cautions.dataUpdatedAt < performance.timeOrigin;
+  if (!cautions.data || (isKept && !cautions.isError)) return null;
   const { starts, closing, current, defers } = cautions.data;
   const start = starts.find((s) => s.start === chosen) ?? starts[0];
   if (start === undefined) return null;
