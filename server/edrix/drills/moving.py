@@ -1,6 +1,6 @@
 """Drills that come back with a class: whether they can have been."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
@@ -19,7 +19,8 @@ class _Wrong(Stored):
     how: Literal["is", "just", "adds", "lacks"]
     ids: list[str]
     says: str
-    mistake: Misconception | Literal[""]
+    # In JSON it is its word; a strict model would take the member alone.
+    mistake: Annotated[Misconception, Field(strict=False)] | Literal[""]
     crank_deg: float | None
 
 
