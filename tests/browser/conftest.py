@@ -129,7 +129,9 @@ def page_as(
     def make(name: str, path: str = "/", *, phone: bool = False, keeps: bool = False) -> Page:
         page = open_page(path, phone=phone, cookies=sessions.get(name), keeps=keeps)
         passcode = page.get_by_label("Passcode", exact=True)
-        passcode.or_(page.get_by_role("navigation", name="Places")).first.wait_for()
+        # Before a class no places are shown: they are there, and hidden as soon as the page looks.
+        places = page.get_by_role("navigation", name="Places", include_hidden=True)
+        passcode.or_(places).first.wait_for(state="attached")
         if passcode.is_visible():
             sign_in(page, name, server.passcodes[name])
             sessions[name] = page.context.cookies()
