@@ -221,6 +221,33 @@ def test_a_ready_lesson_is_held_by_a_clicker_with_notes_beside(
     expect(tove.get_by_role("heading", name="Which valves, at the mark?")).to_be_visible()
 
 
+def test_where_a_step_leads_is_at_the_foot_of_every_phone(page_as: Callable[..., Page]) -> None:
+    """Step 4 of *Measuring and adjusting* is a practice engine, step 8 a sheet, step 9 is told."""
+    writing = page_as("dilys.wren", "/work", phone=True)
+    today = page_as("pim.ostrander", "/today", phone=True)
+    tove = page_as("tove", "/lesson/2?class=1&step=8&room=shop")
+    expect(tove.get_by_text("It stands at the foot of every phone")).to_be_visible()
+    way = writing.get_by_role("complementary", name="Your lesson").get_by_role("link")
+    expect(way).to_contain_text("First measuring, stand 3")
+    expect(today.get_by_text("your lesson, now")).to_be_visible()
+    way.click()
+    expect(writing.get_by_label("Reading of valve 1")).to_be_visible()
+    tove.keyboard.press("PageDown")
+    expect(today.get_by_text("your lesson, now")).to_have_count(0)
+    tove.goto("/lesson/2?class=1&step=4&room=shop")
+    writing.get_by_role("complementary", name="Your lesson").get_by_role("link").click()
+    expect(writing.locator(".led-to")).to_contain_text("The pump, shown")
+    # Today hangs on the wall while they are at it; a lesson that is shut leads nowhere.
+    tove.get_by_role("link", name="Today").click()
+    expect(tove.locator(".people").first).to_be_visible()
+    today.reload()
+    expect(today.get_by_text("your lesson, now")).to_be_visible()
+    tove.go_back()
+    expect(tove.get_by_text("It stands at the foot of every phone")).to_be_visible()
+    tove.goto("/lessons")
+    expect(today.get_by_text("your lesson, now")).to_have_count(0)
+
+
 PROJECTORS = ((1280, 720), (1024, 768), (1920, 1080))
 LETTERS_PX = """() => [...document.querySelectorAll(".mark text")].map((text) =>
   parseFloat(getComputedStyle(text).fontSize) * text.ownerSVGElement.getScreenCTM().a)"""

@@ -70,6 +70,20 @@ TABLE: list[Any] = [
     ("delete a lesson", ("DELETE", lesson, nothing), (401, 204, 403, 403, 403, 403)),
     ("print a lesson", ("GET", lambda s: lesson(s) + "/lesson.pdf", nothing), TEACHERS),
     (
+        "hold a step",
+        (
+            "PUT",
+            lambda s: f"/api/classes/{s.class_a}/held",
+            lambda s: {"lesson_id": lessons.create(s.tove, WHOLE).id, "step": 1},
+        ),
+        (401, 204, *OF_THE_CLASS),
+    ),
+    (
+        "end a lesson",
+        ("DELETE", lambda s: f"/api/classes/{s.class_a}/held", nothing),
+        (401, 204, *OF_THE_CLASS),
+    ),
+    (
         "ask a class",
         ("POST", lambda s: f"/api/classes/{s.class_a}/questions", question_body),
         (401, 201, *OF_THE_CLASS),

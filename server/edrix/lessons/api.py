@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
 from edrix.accounts.signed_in import user_of
-from edrix.lessons import services
+from edrix.lessons import holding, services
 from edrix.lessons.services import HeldStep, Lesson
 from edrix.problems import Problem
 from edrix.shapes import In
@@ -28,6 +28,13 @@ class LessonChange(In):
 
 class LessonAway(In):
     away: bool
+
+
+class HeldIn(In):
+    """step is counted from one."""
+
+    lesson_id: int
+    step: int
 
 
 class LessonRow(Schema):
@@ -149,4 +156,19 @@ def put_lesson_away(request: HttpRequest, lesson_id: int, body: LessonAway) -> S
 )
 def remove_lesson(request: HttpRequest, lesson_id: int) -> Status[None]:
     services.remove(user_of(request), lesson_id)
+    return Status(204, None)
+
+
+@router.put("/classes/{class_id}/held", response={204: None, **REFUSALS}, operation_id="holdStep")
+def hold_step(request: HttpRequest, class_id: int, body: HeldIn) -> Status[None]:
+    """A step is held before the class: where it leads is on every phone."""
+    holding.hold(user_of(request), class_id, body.lesson_id, body.step)
+    return Status(204, None)
+
+
+@router.delete(
+    "/classes/{class_id}/held", response={204: None, **REFUSALS}, operation_id="endLesson"
+)
+def end_lesson(request: HttpRequest, class_id: int) -> Status[None]:
+    holding.end(user_of(request), class_id)
     return Status(204, None)

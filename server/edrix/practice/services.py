@@ -158,6 +158,12 @@ def with_own_runs(user: User, class_id: int) -> list[tuple[PracticeEngine, list[
     return [(practice, runs.get(practice.id, [])) for practice in found]
 
 
+def is_open_in(class_id: int, practice_id: int) -> bool:
+    """Whether students of a class may begin a run on it."""
+    found = PracticeEngine.objects.filter(id=practice_id, teaching_class_id=class_id)
+    return found.filter(put_away_at__isnull=True).exists()
+
+
 def teaches(user: User, class_id: int) -> bool:
     return classes.membership(user, class_id).role == "instructor"
 

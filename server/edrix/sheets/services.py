@@ -174,6 +174,12 @@ def sheets_to_do(user: User) -> QuerySet[Sheet]:
     return found.order_by(F("closes_at").asc(nulls_last=True), "-set_at", "-id")
 
 
+def is_open_in(class_id: int, sheet_id: int) -> bool:
+    """Whether students of a class may write on it now."""
+    sheet = Sheet.objects.filter(id=sheet_id, teaching_class_id=class_id).first()
+    return sheet is not None and not (not_open_yet(sheet) or closed(sheet))
+
+
 def sheet_for_student(user: User, sheet_id: int) -> Sheet:
     """A sheet of one of this student's classes. Raises NotFoundError for any other."""
     sheet = _sheet(user, sheet_id)

@@ -67,12 +67,25 @@ class OwnDayOut(Schema):
         }
 
 
+class OpensOut(Schema):
+    """Where the lesson leads that is held: a drill on the engine of_id, or the practice engine or
+    the sheet of that number. key changes whenever a step is held anew."""
+
+    key: str
+    class_name: str
+    kind: str
+    of_id: int
+    title: str
+    named: str
+
+
 class OwnNowOut(Schema):
-    """What is asked of a student, and their day: null where it was not asked for, or has not
-    changed since the cursor."""
+    """What is asked of a student, where their lesson leads, and their day: null where it was not
+    asked for, or has not changed since the cursor."""
 
     cursor: str
     questions: list[PhoneQuestion]
+    opens: list[OpensOut]
     day: OwnDayOut | None
 
     @staticmethod
@@ -80,6 +93,7 @@ class OwnNowOut(Schema):
         return {
             "cursor": seen.beat,
             "questions": [PhoneQuestion.of(*one) for one in seen.questions],
+            "opens": [one._asdict() for one in seen.opens],
             "day": None if seen.day is None else OwnDayOut.of(seen.day),
         }
 

@@ -19,6 +19,7 @@ from edrix.classes import services as classes
 from edrix.drills.again import ComesBack, comes_back
 from edrix.engines import services as engines
 from edrix.errors import NotFoundError
+from edrix.lessons import holding
 from edrix.marking import findings
 from edrix.practice import live
 from edrix.practice import services as practice
@@ -81,11 +82,12 @@ class Doing(NamedTuple):
 
 
 class OwnNow(NamedTuple):
-    """What is asked of a student, with their own answers, and their day: None where it was not
-    asked for, or has not changed."""
+    """What is asked of a student, with their own answers, where the lesson that is held leads, and
+    their day: None where it was not asked for, or has not changed."""
 
     beat: str
     questions: list[tuple[asking.PutQuestion, asking.OwnAnswer | None]]
+    opens: list[holding.Opens]
     day: OwnDay | None
 
 
@@ -129,7 +131,8 @@ def own_now(user: User, after: str, *, with_day: bool) -> OwnNow | None:
     if after == cursor:
         return None
     is_new = with_day and after.partition("~")[2] != now.day
-    return OwnNow(cursor, asking.for_student(user), own_day(user) if is_new else None)
+    day = own_day(user) if is_new else None
+    return OwnNow(cursor, asking.for_student(user), holding.opens(user), day)
 
 
 def own_day(user: User) -> OwnDay:

@@ -49,6 +49,7 @@ _class_of_run: dict[int, int] = {}
 
 WATCHED = (
     Watched("asking.ClassQuestion", lambda one: [one.teaching_class_id], ("desk", "asked")),
+    Watched("lessons.HeldNow", lambda one: [one.teaching_class_id], ("asked",)),
     Watched("today.Hand", lambda one: [one.teaching_class_id], DESK),
     Watched("sheets.Sheet", lambda one: [one.teaching_class_id], ALL),
     Watched("sheets.Draft", lambda one: [one.sheet.teaching_class_id], DESK),

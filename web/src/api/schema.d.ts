@@ -3053,6 +3053,27 @@ export interface paths {
         patch: operations["putLessonAway"];
         trace?: never;
     };
+    "/api/classes/{class_id}/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Hold Step
+         * @description A step is held before the class: where it leads is on every phone.
+         */
+        put: operations["holdStep"];
+        post?: never;
+        /** End Lesson */
+        delete: operations["endLesson"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lessons/{lesson_id}/lesson.{kind}": {
         parameters: {
             query?: never;
@@ -8214,6 +8235,25 @@ export interface components {
             /** Questions */
             questions: number;
         };
+        /**
+         * OpensOut
+         * @description Where the lesson leads that is held: a drill on the engine of_id, or the practice engine or
+         *     the sheet of that number. key changes whenever a step is held anew.
+         */
+        OpensOut: {
+            /** Key */
+            key: string;
+            /** Class Name */
+            class_name: string;
+            /** Kind */
+            kind: string;
+            /** Of Id */
+            of_id: number;
+            /** Title */
+            title: string;
+            /** Named */
+            named: string;
+        };
         /** OwnClassOut */
         OwnClassOut: {
             /** Id */
@@ -8243,14 +8283,16 @@ export interface components {
         };
         /**
          * OwnNowOut
-         * @description What is asked of a student, and their day: null where it was not asked for, or has not
-         *     changed since the cursor.
+         * @description What is asked of a student, where their lesson leads, and their day: null where it was not
+         *     asked for, or has not changed since the cursor.
          */
         OwnNowOut: {
             /** Cursor */
             cursor: string;
             /** Questions */
             questions: components["schemas"]["PhoneQuestion"][];
+            /** Opens */
+            opens: components["schemas"]["OpensOut"][];
             day: components["schemas"]["OwnDayOut"] | null;
         };
         /**
@@ -8538,6 +8580,16 @@ export interface components {
         LessonAway: {
             /** Away */
             away: boolean;
+        };
+        /**
+         * HeldIn
+         * @description step is counted from one.
+         */
+        HeldIn: {
+            /** Lesson Id */
+            lesson_id: number;
+            /** Step */
+            step: number;
         };
     };
     responses: never;
@@ -18723,6 +18775,122 @@ export interface operations {
                 "application/json": components["schemas"]["LessonAway"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    holdStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeldIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endLesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

@@ -1,7 +1,8 @@
-/** A student's page looks whether their class is asked something; then the question is there. */
+/** A student's page looks what their class is at: a question is there, and where a lesson leads. */
 import { useQuery } from "@tanstack/react-query";
 import { useLocation } from "react-router";
 import { myAskedQuery, myNowQuery } from "../api/now";
+import { OpensBar } from "./OpensBar";
 import { PhoneQuestion } from "./PhoneQuestion";
 
 export default function AskedNow() {
@@ -9,5 +10,10 @@ export default function AskedNow() {
   // Today looks by itself, and at more: one look serves both.
   const { data } = useQuery(pathname === "/today" ? myNowQuery : myAskedQuery);
   const question = data?.questions.at(-1);
-  return question ? <PhoneQuestion key={question.id} question={question} /> : null;
+  return (
+    <>
+      <OpensBar opens={data?.opens ?? []} />
+      {question && <PhoneQuestion key={question.id} question={question} />}
+    </>
+  );
 }

@@ -10,7 +10,7 @@ import { useShopRoom } from "../app/useShopRoom";
 import { counted } from "../app/words";
 import { CrankWheel } from "../bench/CrankWheel";
 import { Crank } from "../bench/crank";
-import { ValveRow } from "../bench/ValveRow";
+import { Valves } from "../bench/Valves";
 import { ColleaguesSheet } from "../marks/ColleaguesSheet";
 import { AskAgain } from "./AskAgain";
 import { Proof } from "./Proof";
@@ -58,7 +58,8 @@ export function Wall({ wall, question, classId, isHeld = false }: Props) {
       {(question.drawn || (isProved && question.sheet.length > 0)) && (
         <div className="wall-drawing">
           <CrankWheel table={table} crank={crank} strokeHidden={!isProved} marksAlike={!isProved} />
-          <ValveRow
+          <Valves
+            board={board}
             table={table}
             crank={crank}
             unit="mm"

@@ -74,6 +74,39 @@ function phone(now: () => Schemas["PhoneQuestion"] | null, put: () => object | "
 
 const kept = (given: string[], sure = 0) => ({ body: { given, sure, right: null, wrong: null } });
 
+const OPENS = { class_name: "Pump crew", title: "Measured", named: "First", of_id: 6 };
+
+describe("where a lesson leads", () => {
+  const led = (opens: Schemas["OpensOut"][], path = "/work") => {
+    serve(() => ({ body: { cursor: "1", questions: [], day: null, opens } }));
+    show(<AskedNow />, { path, route: "*" });
+  };
+
+  it.each([
+    ["drill", "/drill/6"],
+    ["practice", "/work?practice=6"],
+    ["sheet", "/sheet/6"],
+  ])("is offered at the foot of a page: %s", async (kind, path) => {
+    led([{ ...OPENS, kind, key: "1.1" }]);
+    const way = await screen.findByRole("link", { name: /Measured/ });
+    expect(way.getAttribute("href")).toBe(path);
+  });
+
+  it("is put aside by who is at something, and not offered where one is", async () => {
+    led(
+      [
+        { ...OPENS, kind: "sheet", key: "1.1" },
+        { ...OPENS, kind: "drill", title: "Here", key: "2.1" },
+      ],
+      "/drill/6",
+    );
+    await screen.findByRole("link", { name: /Measured/ });
+    expect(screen.queryByRole("link", { name: /Here/ })).toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: "Not now" }));
+    expect(screen.queryByRole("link")).toBeNull();
+  });
+});
+
 describe("on a phone", () => {
   it("simply appears, and sends what is tapped by itself", async () => {
     const calls = phone(

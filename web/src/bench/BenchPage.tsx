@@ -18,7 +18,7 @@ import { SectionView } from "./SectionView";
 import { TurnBar } from "./TurnBar";
 import { type Bench, useBench, VIEWS } from "./useBench";
 import { KEYS } from "./useTurningKeys";
-import { ValveRow } from "./ValveRow";
+import { MANY_CYLINDERS, Valves } from "./Valves";
 import { Verdict } from "./Verdict";
 import "./bench.css";
 
@@ -26,11 +26,12 @@ export default function BenchPage() {
   const { engineId = "" } = useParams();
   const bench = useBench(Number(engineId));
   const { table, crank, hidden } = bench;
+  const isMany = table.engine.firing_order.length > MANY_CYLINDERS;
   useEffect(() => {
     document.title = `${table.engine.name} · Bench · Edrix`;
   }, [table]);
   return (
-    <div className={`bench ${bench.shows}`}>
+    <div className={`bench ${bench.shows}${isMany ? " many" : ""}`}>
       <Plate table={table} back={bench.back} />
       <Tools bench={bench} />
       {bench.shows === "hidden" && (
@@ -131,7 +132,7 @@ function View({ bench }: { bench: Bench }) {
         onReal={bench.toggleReal}
       />
       {(shows === "whole" || shows === "hidden" || shows === "covered") && (
-        <ValveRow table={table} crank={crank} unit={unit} bare={hidden} />
+        <Valves {...{ table, crank, unit }} bare={hidden} board={bench.board} />
       )}
       {!hidden && <Verdict table={table} crank={crank} />}
       {!hidden && (

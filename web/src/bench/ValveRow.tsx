@@ -17,7 +17,7 @@ const STEP_PX = 0.5;
 /** A lobe that turns by less, in degrees of the cam, looks as it did. */
 const LOBE_STEP_DEG = 3;
 
-type ValveRowProps = {
+export type ValveRowProps = {
   table: Table;
   crank: Crank;
   unit: Unit;

@@ -4,12 +4,14 @@ import { useMemo, useRef, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { cycleQuery } from "../api/queries";
 import { useUnit } from "../app/session";
+import { useShopRoom } from "../app/useShopRoom";
+import { ClearanceView } from "../bench/ClearanceView";
 import { CrankWheel } from "../bench/CrankWheel";
 import { Crank } from "../bench/crank";
 import { OverlapView } from "../bench/OverlapView";
 import { SectionView } from "../bench/SectionView";
 import { type Switches, useTurningKeys } from "../bench/useTurningKeys";
-import { ValveRow } from "../bench/ValveRow";
+import { Valves } from "../bench/Valves";
 import { Verdict } from "../bench/Verdict";
 import type { Held } from "./lesson";
 
@@ -19,6 +21,7 @@ export function HeldBench({ step, engineId }: { step: Held; engineId: number }) 
   const { data: table } = useSuspenseQuery(cycleQuery(engineId, null));
   const crank = useMemo(() => new Crank(step.at_deg ?? 0), [step]);
   const unit = useUnit();
+  const { board } = useShopRoom();
   const [isCovered, setCovered] = useState(step.cover);
   const stops = useRef<number[]>([]);
   const switches = useMemo<Switches>(
@@ -43,10 +46,13 @@ export function HeldBench({ step, engineId }: { step: Held; engineId: number }) 
         {!isCovered && step.view === "overlap" && (
           <OverlapView table={table} crank={crank} rocking={false} onRock={nothing} />
         )}
-        {(isCovered || step.view === "whole" || step.view === "clearance") && (
-          <ValveRow table={table} crank={crank} unit={unit} bare={isCovered} />
+        {!isCovered && step.view === "clearance" && (
+          <ClearanceView {...{ engineId, version: null, table, crank, unit }} />
         )}
-        {!isCovered && <Verdict table={table} crank={crank} />}
+        {(isCovered || step.view === "whole") && (
+          <Valves {...{ table, crank, unit, board }} bare={isCovered} />
+        )}
+        {!isCovered && step.view !== "clearance" && <Verdict table={table} crank={crank} />}
       </div>
       <p className="ways">
         <button

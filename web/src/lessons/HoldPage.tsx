@@ -10,6 +10,7 @@ import { HeldBench } from "./HeldBench";
 import { HeldQuestion } from "./HeldQuestion";
 import type { Held, Lesson } from "./lesson";
 import { tellNotes, useNotesWish } from "./notes";
+import { type OnPhones, useHeldStep } from "./useHeldStep";
 import "./lessons.css";
 
 export default function HoldPage() {
@@ -36,9 +37,10 @@ export default function HoldPage() {
     document.title = `${lesson.title} · Edrix`;
   }, [lesson]);
   useEffect(() => tellNotes(id, place), [id, place]);
+  const onPhones = useHeldStep(id, place, classId);
   const step = lesson.held[place - 1];
   if (step === undefined) return null;
-  return <Step key={place} lesson={lesson} step={step} place={place} classId={classId} go={go} />;
+  return <Step key={place} {...{ lesson, step, place, classId, onPhones, go }} />;
 }
 
 type StepProps = {
@@ -46,10 +48,11 @@ type StepProps = {
   step: Held;
   place: number;
   classId: number | null;
+  onPhones: OnPhones;
   go: (by: number) => void;
 };
 
-function Step({ lesson, step, place, classId, go }: StepProps) {
+function Step({ lesson, step, place, classId, onPhones, go }: StepProps) {
   // A question takes the key itself, until it was asked, shown and proved.
   const takes = useRef<(() => boolean) | null>(null);
   const next = useCallback(() => {
@@ -78,7 +81,7 @@ function Step({ lesson, step, place, classId, go }: StepProps) {
       {step.missing !== "" && <p className="notice">{step.missing}</p>}
       {step.text !== "" && <Lines text={step.text} large={step.kind === "text"} />}
       <Suspense fallback={<Waiting />}>
-        <Shown step={step} classId={classId} taking={taking} />
+        <Shown step={step} classId={classId} onPhones={onPhones} taking={taking} />
       </Suspense>
       <footer className="wall-ways">
         <button type="button" className="button" disabled={place === 1} onClick={() => go(-1)}>
@@ -124,11 +127,11 @@ function Lines({ text, large }: { text: string; large: boolean }) {
   );
 }
 
-type ShownProps = Pick<StepProps, "step" | "classId"> & {
+type ShownProps = Pick<StepProps, "step" | "classId" | "onPhones"> & {
   taking: (take: (() => boolean) | null) => void;
 };
 
-function Shown({ step, classId, taking }: ShownProps) {
+function Shown({ step, classId, onPhones, taking }: ShownProps) {
   if (step.kind === "bench" && step.engine_id !== null) {
     return <HeldBench step={step} engineId={step.engine_id} />;
   }
@@ -138,23 +141,35 @@ function Shown({ step, classId, taking }: ShownProps) {
     }
     return <HeldQuestion step={step} engineId={step.engine_id} classId={classId} taking={taking} />;
   }
-  if (step.kind === "drill" && step.engine_id !== null) {
-    return <p className="held-do">Everybody: Engines, {step.engine}, Drill.</p>;
-  }
-  if (step.kind === "practice" && step.missing === "") {
-    return <p className="held-do">Everybody: My sheets, Practice runs, {step.named}.</p>;
-  }
-  if (step.kind === "sheet" && step.missing === "") {
-    return (
-      <p className="held-do">
-        Everybody: Today, {step.named}.{" "}
-        {step.named_id !== null && (
+  if (step.missing !== "" || !(step.kind in BY_HAND)) return null;
+  return <EverybodyGoes step={step} onPhones={onPhones} />;
+}
+
+/** The way without a phone's help. */
+const BY_HAND: Record<string, (step: Held) => string> = {
+  drill: ({ engine }) => `Engines, ${engine}, Drill.`,
+  practice: ({ named }) => `My sheets, Practice runs, ${named}.`,
+  sheet: ({ named }) => `Today, ${named}.`,
+};
+
+/** Where a step leads: at the foot of every phone, and by hand. */
+function EverybodyGoes({ step, onPhones }: Pick<StepProps, "step" | "onPhones">) {
+  return (
+    <>
+      <p className="held-do">Everybody: {BY_HAND[step.kind]?.(step)}</p>
+      {onPhones !== "no" && (
+        <p role="status" className="soft">
+          {onPhones === "there" && "It stands at the foot of every phone: tap it there."}
+          {onPhones === "away" && "The network is away: phones have it as soon as it is back."}
+        </p>
+      )}
+      {step.kind === "sheet" && step.named_id !== null && (
+        <p className="ways">
           <Link className="button" to={`/board/${step.named_id}`}>
             Board
           </Link>
-        )}
-      </p>
-    );
-  }
-  return null;
+        </p>
+      )}
+    </>
+  );
 }

@@ -176,6 +176,29 @@ describe("held", () => {
     await screen.findByRole("heading", { name: "Told" });
   });
 
+  it("has each step on the phones of the class, and says while the network is away", async () => {
+    const sheet = { ...STEP, ...{ kind: "sheet", title: "Measured", named: "First", named_id: 6 } };
+    let isAway = true;
+    const calls = server((call) => {
+      if (call.path === "/api/classes/2/held") return isAway ? { status: 503, body: {} } : {};
+      return call.path.startsWith("/api/lessons/3")
+        ? { body: { ...LESSON, held: [STEP, sheet] } }
+        : null;
+    });
+    const held = () => calls.filter((call) => call.path === "/api/classes/2/held");
+    const { unmount } = show(<HoldPage />, {
+      path: "/lesson/3?class=2&step=2",
+      route: "/lesson/:lessonId",
+      person: TOVE,
+    });
+    await screen.findByText(/The network is away/);
+    isAway = false;
+    await screen.findByText(/at the foot of every phone/, {}, { timeout: 5000 });
+    expect(held().at(-1)?.body).toEqual({ lesson_id: 3, step: 2 });
+    unmount();
+    await waitFor(() => expect(held().at(-1)?.method).toBe("DELETE"));
+  });
+
   it("is large and dark by one key, whatever the step", async () => {
     hold();
     await screen.findByRole("heading", { name: "Told" });

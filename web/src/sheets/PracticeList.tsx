@@ -1,7 +1,7 @@
 /** What a student may practise on, in every class: begin, go on, or look back. */
 import { useMutation, useSuspenseQueries, useSuspenseQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { classesQuery, practiceQuery } from "../api/queries";
 import { Confirm } from "../app/Dialog";
@@ -17,6 +17,9 @@ export function PracticeList() {
   });
   const practice = found.flatMap((one) => one.data);
   const go = useNavigate();
+  // A lesson leads here: its practice engine is brought into sight, and begun by the student's own press.
+  const [search] = useSearchParams();
+  const ledTo = Number(search.get("practice"));
   const [asked, setAsked] = useState<Practice | null>(null);
   const open = useMutation({
     mutationFn: (id: number) =>
@@ -50,7 +53,11 @@ export function PracticeList() {
           </li>
         ))}
         {practice.map((one) => (
-          <li key={one.id} className="card work-row">
+          <li
+            key={one.id}
+            ref={one.id === ledTo ? bringIntoSight : null}
+            className={one.id === ledTo ? "card work-row led-to" : "card work-row"}
+          >
             <span>
               <b>{one.title}</b>
               <span className="soft">
@@ -96,6 +103,10 @@ export function PracticeList() {
       </Confirm>
     </section>
   );
+}
+
+function bringIntoSight(row: HTMLElement | null) {
+  row?.scrollIntoView({ block: "center" });
 }
 
 function Debrief({ run, open }: { run: Practice["own_runs"][number]; open: boolean }) {

@@ -7,6 +7,7 @@ import { myNowQuery } from "../api/now";
 import { sentence } from "../app/feedback";
 import { near, timeOfDay } from "../app/school";
 import { counted } from "../app/words";
+import { pathOf } from "../asking/opens";
 import { useKeptAhead } from "./useKeptAhead";
 import "./today.css";
 
@@ -30,6 +31,17 @@ export default function OwnToday() {
           The network is away. This is what was last known.
         </p>
       )}
+      {data.opens.map((one) => (
+        <Link key={one.key} to={pathOf(one)} className="card work-row lesson-row">
+          <span>
+            <b>{one.title}</b>
+            <span className="soft">
+              {one.named}, with {one.class_name}
+            </span>
+          </span>
+          <span className="tag to-do">your lesson, now</span>
+        </Link>
+      ))}
       {day && <Doing day={day} />}
       {day?.classes.map((one) => (
         <HandButton key={one.id} of={one} alone={day.classes.length === 1} />

@@ -28,9 +28,15 @@ const DAY: Schemas["OwnDayOut"] = {
   back: [{ engine_id: 4, version: 2, engine_name: "Pump", questions: 1 }],
 };
 
-function own(day: Schemas["OwnDayOut"], hand: () => object = () => ({ status: 204 })) {
+function own(
+  day: Schemas["OwnDayOut"],
+  hand: () => object = () => ({ status: 204 }),
+  opens: Schemas["OpensOut"][] = [],
+) {
   const calls = serve((call) =>
-    call.path.startsWith("/api/my/now") ? { body: { cursor: "1", questions: [], day } } : hand(),
+    call.path.startsWith("/api/my/now")
+      ? { body: { cursor: "1", questions: [], opens, day } }
+      : hand(),
   );
   show(<OwnToday />, { path: "/today", route: "/today" });
   return calls;
@@ -65,6 +71,14 @@ describe("one's own day", () => {
     own(DAY, () => ({ status: 403, body: problem(403, "You have left Pump crew.") }));
     await userEvent.click(await screen.findByRole("button", { name: "Put my hand up" }));
     await screen.findByText("You have left Pump crew.");
+  });
+
+  it("begins with where the lesson is that is held", async () => {
+    const step = { kind: "sheet", of_id: 6, title: "Measured", named: "First" };
+    own(DAY, undefined, [{ ...step, key: "1.1", class_name: "Pump crew" }]);
+    const [first] = await screen.findAllByRole("link");
+    expect(first?.textContent).toContain("Measured");
+    expect(first?.getAttribute("href")).toBe("/sheet/6");
   });
 
   it("is not empty of words where there is nothing to do", async () => {

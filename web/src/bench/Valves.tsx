@@ -1,0 +1,13 @@
+/** The valves of an engine as they are drawn: side by side, or from above where a room looks at many. */
+import { ValvePlan } from "./ValvePlan";
+import { ValveRow, type ValveRowProps } from "./ValveRow";
+
+export const MANY_CYLINDERS = 6;
+
+export function Valves({ board, ...row }: ValveRowProps & { board: boolean }) {
+  const { table, crank, bare, below } = row;
+  if (board && table.engine.firing_order.length > MANY_CYLINDERS) {
+    return <ValvePlan {...{ table, crank, below }} bare={bare ?? false} />;
+  }
+  return <ValveRow {...row} />;
+}
