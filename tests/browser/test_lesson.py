@@ -263,7 +263,15 @@ def lowest_px(page: Page, *regions: str) -> float:
     [
         ("/bench/1?at=2&room=shop", ("Verdict", "Crank wheel", "Valve row")),
         ("/bench/1?at=2&room=shop&view=section", ("Verdict", "Crank wheel")),
+        ("/bench/1?at=2&room=shop&view=overlap", ("Verdict", "Crank wheel", "Overlap")),
         ("/bench/1?at=2&room=shop&cover=1", ("Crank wheel", "Valve row")),
+        ("/bench/2?at=2&room=shop&view=section", ("Verdict", "Crank wheel")),
+        # Twelve and twenty-four cylinders: the valves from above.
+        ("/bench/15?at=2&room=shop", ("Verdict", "Crank wheel", "Valve row")),
+        ("/bench/16?at=2&room=shop", ("Verdict", "Crank wheel", "Valve row")),
+        ("/bench/16?at=2&room=shop&cover=1", ("Crank wheel", "Valve row")),
+        ("/bench/16?at=2&room=shop&view=section", ("Verdict", "Crank wheel")),
+        ("/bench/16?at=2&room=shop&view=overlap", ("Verdict", "Crank wheel", "Overlap")),
         ("/lesson/1?class=1&step=2&room=shop", ("Crank wheel", "Valve row")),
     ],
 )
@@ -276,7 +284,7 @@ def test_what_is_projected_is_whole_at_the_sizes_of_projectors(
     page.get_by_role("region", name="Crank wheel").wait_for()
     for width, height in PROJECTORS:
         page.set_viewport_size({"width": width, "height": height})
-        page.wait_for_timeout(400)
+        page.wait_for_timeout(250)
         assert page.evaluate("document.documentElement.scrollWidth") <= width
         assert lowest_px(page, *regions) <= height
         letters = page.evaluate(LETTERS_PX)
@@ -291,18 +299,22 @@ def test_what_is_projected_is_whole_at_the_sizes_of_projectors(
         ("/methods/12?room=shop", ".methods"),
         ("/route/1?room=shop", ".stops-table"),
         ("/route/2?room=shop&method=two-stop", ".stops-table"),
+        ("/route/2?room=shop&method=each-cylinder", ".stops-table"),
+        ("/route/16?room=shop&method=two-stop", ".stops-table"),
+        ("/route/16?room=shop&method=each-cylinder", ".stops-table"),
+        ("/bench/2?at=110&room=shop&view=clearance", ".verdict, .wheel-face, .effect"),
     ],
 )
 def test_what_is_projected_beside_the_bench_is_whole_too(
     page_as: Callable[..., Page], path: str, told: str
 ) -> None:
-    """Who is where, the nine methods, the stops of a card: without scrolling, nothing beside its
-    place, in letters as large as the room's."""
+    """Who is where, the nine methods, the stops of a card, what clearance does: without scrolling,
+    nothing beside its place, in letters as large as the room's."""
     page = page_as("tove", path)
     page.locator(told).first.wait_for()
     for width, height in PROJECTORS:
         page.set_viewport_size({"width": width, "height": height})
-        page.wait_for_timeout(400)
+        page.wait_for_timeout(250)
         assert page.evaluate("document.documentElement.scrollWidth") <= width
         boxes = [one.bounding_box() for one in page.locator(told).all()]
         assert max(box["y"] + box["height"] for box in boxes if box) <= height

@@ -1,6 +1,7 @@
 /** What the manual's page says besides: torques, parts, tools, interval, and its notes. */
 import type { Schemas } from "../api/client";
 import { useUnit } from "./session";
+import { Words } from "./Words";
 import "./from-the-manual.css";
 
 type Facts = Pick<Schemas["EngineFacts"], "manual" | "notes">;
@@ -29,7 +30,9 @@ export function FromTheManual({ engine, open = false }: { engine: Facts; open?: 
         {told.map(([name, says]) => (
           <div key={name + says}>
             <dt>{name}</dt>
-            <dd>{says}</dd>
+            <dd>
+              <Words text={says} />
+            </dd>
           </div>
         ))}
       </dl>

@@ -10,6 +10,7 @@ import { Crank } from "./crank";
 import type { Table } from "./lookup";
 import { NameStroke } from "./NameStroke";
 import { OverlapView } from "./OverlapView";
+import { Valves } from "./Valves";
 
 const STROKES = ["power", "exhaust", "intake", "compression"];
 const heel = { state: "heel", settable: true, says: "on its heel" };
@@ -168,5 +169,44 @@ describe("what clearance does", () => {
     const asked = calls.map((call) => call.path);
     expect(asked.some((path) => path.includes("gap=0%2C5&unit=mm"))).toBe(true);
     expect(asked.some((path) => path.includes("crank_deg=344"))).toBe(true);
+  });
+});
+
+describe("an engine with many cylinders before a class", () => {
+  const numbers = [1, 2, 3, 4, 5, 6, 7, 8];
+  const eight = {
+    ...TABLE,
+    engine: {
+      ...TABLE.engine,
+      firing_order: numbers,
+      banks: [numbers.slice(0, 4), numbers.slice(4)],
+      cylinders: numbers.map((cylinder) => ({
+        cylinder,
+        fire_deg: 90 * cylinder,
+        companion: null,
+      })),
+      valves: numbers.map((number) => ({
+        ...{ number, cylinder: number, role: "intake", cycle: "intake", label: "" },
+      })),
+    },
+  } as unknown as Table;
+  const plan = (bare: boolean) => {
+    const crank = new Crank(0);
+    show(<Valves table={eight} crank={crank} unit="mm" bare={bare} board />);
+  };
+
+  it("has its valves from above, each with its number, and what may be set", () => {
+    plan(false);
+    const valves = screen.getAllByRole("listitem");
+    expect(valves.map((valve) => valve.querySelector("b")?.textContent)).toEqual(
+      numbers.map(String),
+    );
+    expect(valves.every((valve) => valve.dataset.settable === "true")).toBe(true);
+  });
+
+  it("tells nothing of that while it is covered", () => {
+    plan(true);
+    const valves = screen.getAllByRole("listitem");
+    expect(valves.some((valve) => valve.dataset.settable !== undefined)).toBe(false);
   });
 });

@@ -22,6 +22,7 @@ export function AroundStep({ form, change }: Props) {
     <Step
       title="9 Valve train, ignition, torques, parts"
       about="What may be felt and looked at, and the lists before and after, follow from these."
+      words="push rod, rocker, finger, bucket, torque"
     >
       <SelectField
         label="Valve train"

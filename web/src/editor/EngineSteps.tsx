@@ -15,7 +15,11 @@ const LAYOUTS = [
 
 export function EngineStep({ form, change }: Props) {
   return (
-    <Step title="1 The engine" about="Its name, and how the cylinders lie, from the front.">
+    <Step
+      title="1 The engine"
+      about="Its name, and how the cylinders lie, from the front."
+      words="valve"
+    >
       <TextField
         label="Name"
         path="$.name"
@@ -56,7 +60,11 @@ export function EngineStep({ form, change }: Props) {
 
 export function FiringStep({ form, change }: Props) {
   return (
-    <Step title="2 Firing and turning" about="The order on the plate, and how the crank is turned.">
+    <Step
+      title="2 Firing and turning"
+      about="The order on the plate, and how the crank is turned."
+      words="firing order, turning tool, slack"
+    >
       <TextField
         label="Firing order"
         path="$.firing_order"

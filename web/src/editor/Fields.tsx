@@ -4,6 +4,7 @@
  */
 import { createContext, type ReactNode, useContext, useId } from "react";
 import type { Schemas } from "../api/client";
+import { WordsHere } from "../app/WordsHere";
 
 export const Faults = createContext<Schemas["PreviewOut"]["faults"]>([]);
 
@@ -115,10 +116,13 @@ export function TickField({ label, value, onChange }: TickProps) {
 export function Step({
   title,
   about,
+  words = "",
   children,
 }: {
   title: string;
   about: string;
+  /** Words of the trade in its labels. */
+  words?: string;
   children: ReactNode;
 }) {
   return (
@@ -126,6 +130,7 @@ export function Step({
       <legend>{title}</legend>
       <p className="soft">{about}</p>
       <div className="edit-fields">{children}</div>
+      <WordsHere texts={[about, words]} />
     </fieldset>
   );
 }

@@ -22,7 +22,11 @@ function changeRole({ form, change }: Props, role: Role, part: Partial<RoleForm>
 export function ClearanceStep({ form, change }: Props) {
   const unit = form.unit === "thou" ? "thou" : "mm";
   return (
-    <Step title="3 Clearance" about="As printed. The other unit is shown beside it.">
+    <Step
+      title="3 Clearance"
+      about="As printed. The other unit is shown beside it."
+      words="clearance, spec, thou"
+    >
       <Choice
         label="Unit of the spec"
         options={[
@@ -145,6 +149,7 @@ export function TimingStep({ form, change }: Props) {
     <Step
       title="4 Valve timing"
       about="In crank degrees at nominal clearance. Before a dead centre counts as plus."
+      words="ramp, lobe, overlap"
     >
       {rolesUsed(form).map((role) => {
         const given = form.roles[role];
@@ -208,7 +213,11 @@ export function AdjusterStep({ form, change }: Props) {
   const roles = rolesUsed(form);
   const shown = form.oneAdjuster ? roles.slice(0, 1) : roles;
   return (
-    <Step title="5 How it is adjusted" about="One way for all valves, or one for each role.">
+    <Step
+      title="5 How it is adjusted"
+      about="One way for all valves, or one for each role."
+      words="lock nut, shim, rocker"
+    >
       {roles.length > 1 && (
         <TickField
           label="The same for all valves"

@@ -19,6 +19,7 @@ export function MarksStep({ form, change }: Props) {
     <Step
       title="6 Marks"
       about="Degrees of crank at which each lines up: 0 to 360 on the crank, 0 to 720 on the cam."
+      words="mark, timing pin, firing TDC"
     >
       <Rows
         rows={form.marks}

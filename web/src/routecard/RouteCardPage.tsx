@@ -12,8 +12,10 @@ import { degrees } from "../app/lengths";
 import { MethodSelect } from "../app/MethodSelect";
 import { useMethod } from "../app/methods";
 import { PlateFact, PlateFacts } from "../app/PlateFacts";
+import { Words } from "../app/Words";
 import { counted } from "../app/words";
 import { ValveSketch } from "../bench/ValveSketch";
+import { MANY_CYLINDERS } from "../bench/Valves";
 import { OpenForWork } from "../safety/OpenForWork";
 import { type CardColumns, StopsTable } from "./StopsTable";
 import { useWish } from "./useWish";
@@ -68,6 +70,7 @@ export default function RouteCardPage() {
         "route-card",
         on.poster ? "poster" : "",
         on.reading || on.adjuster ? "to-write-on" : "",
+        engine.firing_order.length > MANY_CYLINDERS ? "many" : "",
       ].join(" ")}
     >
       <div className="route-tools">
@@ -111,7 +114,9 @@ export default function RouteCardPage() {
           <>
             <Summary plan={route.data} />
             <StopsTable plan={route.data} engine={engine} columns={columns} benchPath={benchPath} />
-            <p className="overshot">{route.data.if_overshot}</p>
+            <p className="overshot">
+              <Words text={route.data.if_overshot} />
+            </p>
             <FromTheManual engine={engine} open />
           </>
         )}
@@ -175,7 +180,9 @@ function Summary({ plan }: { plan: Plan }) {
       {plan.warnings.length > 0 && (
         <ul className="warnings">
           {plan.warnings.map((warning) => (
-            <li key={warning}>{warning}</li>
+            <li key={warning}>
+              <Words text={warning} />
+            </li>
           ))}
         </ul>
       )}

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { degrees } from "../app/lengths";
+import { Words } from "../app/Words";
 
 type Facts = Schemas["EngineFacts"];
 type Plan = Schemas["PlanOut"];
@@ -40,7 +41,9 @@ export function StopsTable({ plan, engine, columns, benchPath }: Props) {
             <th scope="row">{stop.stop}</th>
             <td className="figures turn">{degrees(stop.turn_deg)}</td>
             <td className="figures crank">{degrees(stop.crank_deg)}</td>
-            <td className="find-by">{stop.find_by}</td>
+            <td className="find-by">
+              <Words text={stop.find_by} />
+            </td>
             <td className="valves">
               <SetThese engine={engine} valves={stop.valves} columns={columns} />
             </td>

@@ -3,7 +3,7 @@ import { screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 import { CAUTIONS, PUSH_RODS } from "../testing/fixtures";
-import { problem, serve, show } from "../testing/render";
+import { problem, saying, serve, show } from "../testing/render";
 import MethodsPage from "./MethodsPage";
 import RouteCardPage from "./RouteCardPage";
 
@@ -56,7 +56,7 @@ function open(plan: object, query = "version=2") {
 describe("the route card", () => {
   it("shows each stop with angle, turn, recognition, valves and margin", async () => {
     open({});
-    await screen.findByText("mark “0” lines up");
+    await screen.findByText(saying("mark “0” lines up"));
     expect(screen.getByText(/Every valve is set once/)).toBeTruthy();
     expect(screen.getAllByText("107.5°")).toHaveLength(2);
     expect(screen.getByTitle("valve 1, intake")).toBeTruthy();
@@ -93,7 +93,7 @@ describe("the route card", () => {
 
   it("has room for readings and for the adjuster, and a code to its sheet, when asked for", async () => {
     open({}, "version=2&sheet=12");
-    await screen.findByText("mark “0” lines up");
+    await screen.findByText(saying("mark “0” lines up"));
     const code = screen.getByAltText("QR code to /sheet/12") as HTMLImageElement;
     expect(code.getAttribute("src")).toBe("/api/qr.svg?path=%2Fsheet%2F12");
     expect(screen.queryByText("reading")).toBeNull();

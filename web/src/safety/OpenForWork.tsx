@@ -8,6 +8,7 @@ import { Choice } from "../app/Choice";
 import { Failure, sentence } from "../app/feedback";
 import { timeOfDay } from "../app/school";
 import { usePerson } from "../app/session";
+import { WordsHere } from "../app/WordsHere";
 import { OwnLines } from "./OwnLines";
 import "./safety.css";
 
@@ -166,6 +167,7 @@ function TickList({ lines, does, pending, onDone }: TickListProps) {
           </li>
         ))}
       </ul>
+      <WordsHere texts={lines.map((line) => line.says)} />
       <button
         type="button"
         className="button"

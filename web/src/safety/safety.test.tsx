@@ -50,6 +50,22 @@ describe("before turning by hand", () => {
     });
   });
 
+  it("explains the words of its lines below them, where a tap ticks nothing", async () => {
+    serve(() => ({
+      body: {
+        ...CAUTIONS,
+        starts: [
+          { start: "hand", says: "by hand", lines: [{ id: "tool", says: "Turning tool off." }] },
+        ],
+        current: null,
+      },
+    }));
+    show(<OpenForWork engineId={4} version={2} standId={7} part="both" />);
+    await userEvent.click(await screen.findByRole("button", { name: "turning tool" }));
+    await screen.findByRole("dialog");
+    expect(screen.getByRole("button", { name: "1 to tick", hidden: true })).toBeTruthy();
+  });
+
   it("has another list for another way of starting, with nothing ticked in it", async () => {
     open(null);
     await userEvent.click(await screen.findByLabelText("Stop lever at stop."));

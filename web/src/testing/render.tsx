@@ -96,7 +96,7 @@ export function show(
 
 /** The paragraph or line that says this, whose words of the trade are buttons within it. */
 export function saying(text: string) {
-  const lines = "p, li, dd";
+  const lines = "p, li, dd, td";
   const says = (element: Element) => (element.textContent ?? "").includes(text);
   return (_own: string, element: Element | null) =>
     element?.matches(lines) === true &&
