@@ -54,8 +54,15 @@ def faults_of(made, line):
         assert abs(float(stamped[1]) / 0.0254 - int(stamped[2])) <= 0.5
     if line.verdict != verdict:
         broken.add("verdict")
-    if ways[line.verdict] and line.did != ways[line.verdict]:
+    did, *then = line.did.split("; ")
+    if ways[line.verdict] and did != ways[line.verdict]:
         broken.add("way")
+    # A nut takes its screw with it: the last thing that is done is to measure.
+    adjusted = line.verdict != "within" and adjuster.has_nut
+    if adjusted and then != ["nut tight, measured"]:
+        broken.add("nut")
+    if not adjusted and then:
+        broken.add("nothing was adjusted")
     return broken
 
 
@@ -65,6 +72,7 @@ BREAKS = {
     "unit": {"unit"},
     "tight-for-loose": {"verdict"},
     "thicker-for-tight": {"way"},
+    "nut-forgotten": {"nut"},
 }
 
 

@@ -42,6 +42,8 @@ class _Done(NamedTuple):
     verdict: str
     way: str
     """wider, narrower or leave."""
+    after_nut: bool = True
+    """Whether it was measured again with the lock nut tight, where there is one."""
 
 
 class _Slip(NamedTuple):
@@ -195,12 +197,25 @@ def _wrong_way(engine: Engine, line: _Done) -> _Slip | None:
     )
 
 
+def _nut(engine: Engine, line: _Done) -> _Slip | None:
+    if not _has_nut(engine, line):
+        return None
+    return _Slip(
+        Misconception.NUT,
+        line._replace(after_nut=False),
+        "the nut tight, then measured",
+        "it was measured, and then its nut was tightened. That takes the screw with it: what the "
+        "gap is since then nobody has measured.",
+    )
+
+
 _SLIPS: tuple[Callable[[Engine, _Done], _Slip | None], ...] = (
     _full_turn,
     _lobe,
     _unit,
     _reversed,
     _wrong_way,
+    _nut,
 )
 
 
@@ -272,7 +287,15 @@ def _stamped(length_mm: Decimal) -> str:
     return f"{length_mm.quantize(HUNDREDTH)} mm, {thou} thou"
 
 
+def _has_nut(engine: Engine, line: _Done) -> bool:
+    """Whether what was done to it loosened a lock nut."""
+    return line.way != "leave" and engine.adjuster_of(line.valve.role).has_nut
+
+
 def _did(engine: Engine, line: _Done) -> str:
     adjuster = engine.adjuster_of(line.valve.role)
     ways = {"wider": adjuster.wider, "narrower": adjuster.narrower, "leave": LEAVE}
-    return ways[line.way] or "set right"
+    done = ways[line.way] or "set right"
+    if not _has_nut(engine, line):
+        return done
+    return f"{done}; {'nut tight, measured' if line.after_nut else 'measured, nut tight'}"
