@@ -48,6 +48,7 @@ def _fill(version: str) -> None:
     fill()
     play()
     mark_and_sign()
+    ask()
     said = json.dumps(everything(), ensure_ascii=False, sort_keys=True).encode()
     (HERE / f"{version}.said.json.gz").write_bytes(gzip.compress(said, mtime=0))
     first = HandIn.objects.order_by("id")[0]
@@ -253,6 +254,25 @@ def mark_and_sign() -> None:
     student = found[0].student_id
     seen = {"skill": "measure", "signed": True, "note": "Seen twice at the stand."}
     progress.sign_off(tove, sheet.teaching_class_id, student, **seen)
+
+
+def ask() -> None:
+    """Two questions, answered rightly and wrongly, more and less sure, and shown."""
+    from edrix.accounts.models import User
+    from edrix.asking import services as asking
+    from edrix.classes import services as classes
+    from edrix.engines import services as engines
+
+    tove = User.objects.get(sign_in_name="tove")
+    engine_id = engines.ids_by_name()["Tarnholt P4 fire pump"]
+    for kind in ("which-valves", "find-the-mistake"):
+        new = asking.NewQuestion(engine_id, None, kind, 0.0, f"yesterday-{kind}")
+        made = asking.ask(tove, 1, new)
+        options = [option["id"] for option in made.question["options"]]
+        for place, student in enumerate(classes.students_of(1)):
+            asking.answer(student, made.id, [options[place % len(options)]], place % 4)
+        for step in asking.FIELD:
+            asking.step(tove, made.id, step)
 
 
 if __name__ == "__main__":

@@ -34,6 +34,7 @@ def everything() -> dict[str, dict[str, Any]]:
 
     from edrix.accounts.models import User
     from edrix.classes.models import Membership
+    from edrix.lessons.models import Lesson
     from edrix.practice.models import PracticeRun
     from edrix.rota.models import Rota
     from edrix.sheets.models import HandIn, Sheet
@@ -80,6 +81,15 @@ def everything() -> dict[str, dict[str, Any]]:
                 for name in ("title", "wish", "bookings", "students")
             }
             for r in Rota.objects.order_by("id")
+        },
+        # What a class was asked, what it mistakes, and what it can be taught with.
+        "asked": {
+            str(class_id): told(tove, f"/api/classes/{class_id}/questions")
+            for class_id in students.values_list("teaching_class_id", flat=True)
+        },
+        "lessons": {
+            str(one.id): told(tove, f"/api/lessons/{one.id}?class_id=1")
+            for one in Lesson.objects.order_by("id")
         },
         "progress": {
             f"{m.teaching_class_id}/{m.user_id}": told(

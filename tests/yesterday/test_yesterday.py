@@ -1,8 +1,8 @@
 """Yesterday's data comes along: the version before said this, and so do we.
 
-`part-9.sql.gz` is the demo school as the version before kept it, with practice runs played on it;
-`part-9.said.json.gz` is what that version said of it; `part-9.class.zip` is a class as that version
-wrote it out. README.md tells how they are made again.
+`part-10.sql.gz` is the demo school as the version before kept it, with practice runs played on it;
+`part-10.said.json.gz` is what that version said of it; `part-10.class.zip` is a class as that
+version wrote it out. README.md tells how they are made again.
 """
 
 import gzip
@@ -21,7 +21,7 @@ from tests.yesterday.say import everything
 from valvetrain.practice import PRACTICE_VERSION
 
 HERE = Path(__file__).parent
-VERSION = "part-9"
+VERSION = "part-10"
 STORED = {"says", "student_says", "instructor_says"}
 """Sentences of marks and events are stored: they stay to the letter."""
 
@@ -77,6 +77,8 @@ def say(environment, *arguments):
         "logs",
         "store",
         "rotas",
+        "asked",
+        "lessons",
     ],
 )
 def test_marks_grades_findings_and_progress_are_what_they_were(said, now, what):
