@@ -1,8 +1,8 @@
 /** The section: parts by the valve train, the gap with its figure, the crank dragged in it. */
-import { act, fireEvent, screen, waitFor } from "@testing-library/react";
+import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { PUSH_RODS } from "../testing/fixtures";
-import { show } from "../testing/render";
+import { framesAtOnce, show } from "../testing/render";
 import { Crank } from "./crank";
 import type { Table } from "./lookup";
 import { SectionView } from "./SectionView";
@@ -44,10 +44,7 @@ const TABLE = {
 } as unknown as Table;
 
 beforeEach(() => {
-  vi.stubGlobal("requestAnimationFrame", (callback: FrameRequestCallback) => {
-    queueMicrotask(() => act(() => callback(0)));
-    return 1;
-  });
+  framesAtOnce();
 });
 
 const train = (kind: string) => ({ ...PUSH_RODS.trains.intake, kind }) as never;

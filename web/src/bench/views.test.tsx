@@ -4,7 +4,7 @@ import { act, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { PUSH_RODS } from "../testing/fixtures";
-import { serve, show } from "../testing/render";
+import { framesAtOnce, serve, show } from "../testing/render";
 import { ClearanceView } from "./ClearanceView";
 import { Crank } from "./crank";
 import type { Table } from "./lookup";
@@ -59,10 +59,7 @@ const TABLE = {
 } as unknown as Table;
 
 beforeEach(() => {
-  vi.stubGlobal("requestAnimationFrame", (callback: FrameRequestCallback) => {
-    queueMicrotask(() => act(() => callback(0)));
-    return 1;
-  });
+  framesAtOnce();
 });
 
 describe("name the stroke", () => {

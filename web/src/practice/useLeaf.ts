@@ -121,10 +121,11 @@ export function useLeaf(props: LeafProps) {
       const share = still ? 1 : Math.min(1, (now - began) / lasts);
       leaf.current.fingerPx = gatePx + STROKE_PX * share;
       paint();
-      if (share < 1) requestAnimationFrame(step);
+      if (share < 1) stroking.current = requestAnimationFrame(step);
     };
-    requestAnimationFrame(step);
+    stroking.current = requestAnimationFrame(step);
   }
+  const stroking = useRef(0);
   const latest = useRef(stroke);
   latest.current = stroke;
   // Before the first paint: a finger that is quicker than an effect must not lose its leaf.
@@ -132,6 +133,8 @@ export function useLeaf(props: LeafProps) {
   useLayoutEffect(() => {
     setFelt(null);
     away();
+    // A stroke by a key ends with the leaf that it is of.
+    return () => cancelAnimationFrame(stroking.current);
   }, [valve, gap, leaves, bodyUm, angled]);
   useEffect(() => {
     if (ask.times > 0) latest.current(ask.nearOnly);

@@ -1,6 +1,6 @@
 /** Renders a place as the application would: queries, an address, a signed-in person, a server. */
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { render } from "@testing-library/react";
+import { act, render } from "@testing-library/react";
 import { type ReactNode, Suspense } from "react";
 import { MemoryRouter, Route, Routes } from "react-router";
 import { vi } from "vitest";
@@ -102,4 +102,12 @@ export function saying(text: string) {
     element?.matches(lines) === true &&
     says(element) &&
     ![...element.querySelectorAll(lines)].some(says);
+}
+
+/** Frames come at once, at their own time: what is still in motion comes to its end. */
+export function framesAtOnce() {
+  vi.stubGlobal("requestAnimationFrame", (callback: FrameRequestCallback) => {
+    queueMicrotask(() => act(() => callback(performance.now())));
+    return 1;
+  });
 }
