@@ -44,7 +44,7 @@ def opens(browsers):
 
 def test_where_the_step_leads_is_on_every_phone_of_the_class(school, hold, opens):
     assert opens() == []
-    assert hold(2) == 204
+    assert hold(2) == 200
     (one,) = opens()
     assert (one["kind"], one["of_id"], one["title"]) == (
         "drill",
@@ -94,10 +94,15 @@ def test_a_phone_that_looked_is_told_of_nothing_new_until_there_is(
     assert [one["kind"] for one in look(cursor).json()["opens"]] == ["practice"]
 
 
-def test_a_sheet_that_was_put_away_or_handed_in_leads_nowhere(school, browsers, hold, opens):
+def test_a_sheet_that_was_put_away_leads_nowhere_and_its_instructor_is_told(
+    school, browsers, lesson_id, hold, opens
+):
     hold(4)
-    browsers["instructor"].send("PATCH", f"/api/sheets/{school.sheet.id}", {"away": True})
-    hold(4)
+    tove = browsers["instructor"]
+    tove.send("PATCH", f"/api/sheets/{school.sheet.id}", {"away": True})
+    body = {"lesson_id": lesson_id, "step": 4}
+    told = tove.send("PUT", f"/api/classes/{school.class_a}/held", body)
+    assert told.json() == {"leads": False}
     assert opens() == []
 
 

@@ -30,11 +30,17 @@ class LessonAway(In):
     away: bool
 
 
-class HeldIn(In):
+class StepHeldIn(In):
     """step is counted from one."""
 
     lesson_id: int
     step: int
+
+
+class StepHeldOut(Schema):
+    """leads: whether the step is on the phones; not where it is told, or closed to students."""
+
+    leads: bool
 
 
 class LessonRow(Schema):
@@ -159,11 +165,13 @@ def remove_lesson(request: HttpRequest, lesson_id: int) -> Status[None]:
     return Status(204, None)
 
 
-@router.put("/classes/{class_id}/held", response={204: None, **REFUSALS}, operation_id="holdStep")
-def hold_step(request: HttpRequest, class_id: int, body: HeldIn) -> Status[None]:
+@router.put(
+    "/classes/{class_id}/held", response={200: StepHeldOut, **REFUSALS}, operation_id="holdStep"
+)
+def hold_step(request: HttpRequest, class_id: int, body: StepHeldIn) -> dict[str, Any]:
     """A step is held before the class: where it leads is on every phone."""
-    holding.hold(user_of(request), class_id, body.lesson_id, body.step)
-    return Status(204, None)
+    leads = holding.hold(user_of(request), class_id, body.lesson_id, body.step)
+    return {"leads": leads}
 
 
 @router.delete(

@@ -36,9 +36,10 @@ class Opens(NamedTuple):
     named: str
 
 
-def hold(user: User, class_id: int, lesson_id: int, step: int) -> None:
-    """Puts where a step leads, counted from one, on the phones of a class; a step that is told or
-    shown takes what was there away. Raises InvalidError for a step that there is none of."""
+def hold(user: User, class_id: int, lesson_id: int, step: int) -> bool:
+    """Puts where a step leads, counted from one, on the phones of a class, and gives whether it
+    leads anywhere; one that does not takes what was there away. Raises InvalidError for a step that
+    there is none of."""
     classes.require_instructor(user, class_id)
     held = services.held(user, services.get_lesson(user, lesson_id), class_id)
     if not 1 <= step <= len(held):
@@ -51,7 +52,7 @@ def hold(user: User, class_id: int, lesson_id: int, step: int) -> None:
         of_id = _leads_to(shown, class_id)
         if of_id is None:
             HeldNow.objects.filter(teaching_class_id=class_id).delete()
-            return
+            return False
         HeldNow.objects.update_or_create(
             teaching_class_id=class_id,
             defaults={
@@ -62,6 +63,7 @@ def hold(user: User, class_id: int, lesson_id: int, step: int) -> None:
                 "held_by": user,
             },
         )
+    return True
 
 
 def end(user: User, class_id: int) -> None:

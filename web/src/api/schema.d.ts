@@ -8582,10 +8582,18 @@ export interface components {
             away: boolean;
         };
         /**
-         * HeldIn
+         * StepHeldOut
+         * @description leads: whether the step is on the phones; not where it is told, or closed to students.
+         */
+        StepHeldOut: {
+            /** Leads */
+            leads: boolean;
+        };
+        /**
+         * StepHeldIn
          * @description step is counted from one.
          */
-        HeldIn: {
+        StepHeldIn: {
             /** Lesson Id */
             lesson_id: number;
             /** Step */
@@ -18832,16 +18840,18 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HeldIn"];
+                "application/json": components["schemas"]["StepHeldIn"];
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["StepHeldOut"];
+                };
             };
             /** @description Forbidden */
             403: {

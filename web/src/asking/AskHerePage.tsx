@@ -6,7 +6,7 @@ import { classesQuery, cycleQuery } from "../api/queries";
 import { Empty, sentence } from "../app/feedback";
 import { CrankWheel } from "../bench/CrankWheel";
 import { Crank } from "../bench/crank";
-import { ValveRow } from "../bench/ValveRow";
+import { Valves } from "../bench/Valves";
 import { AskFields, type Wished } from "./AskFields";
 import { useAsk } from "./useWall";
 import "./wall.css";
@@ -34,7 +34,7 @@ export default function AskHerePage() {
       </div>
       <div className="wall-drawing">
         <CrankWheel table={table} crank={crank} strokeHidden marksAlike />
-        <ValveRow table={table} crank={crank} unit="mm" bare />
+        <Valves table={table} crank={crank} unit="mm" bare board />
       </div>
       <AskForm engineId={Number(engineId)} version={version} at={at} />
     </div>

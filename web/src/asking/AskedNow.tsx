@@ -12,7 +12,7 @@ export default function AskedNow() {
   const question = data?.questions.at(-1);
   return (
     <>
-      <OpensBar opens={data?.opens ?? []} />
+      <OpensBar opens={question ? [] : (data?.opens ?? [])} />
       {question && <PhoneQuestion key={question.id} question={question} />}
     </>
   );

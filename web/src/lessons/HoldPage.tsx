@@ -3,7 +3,7 @@ import { useSuspenseQuery } from "@tanstack/react-query";
 import { Suspense, useCallback, useEffect, useMemo, useRef } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { lessonQuery } from "../api/lessons";
-import { Waiting } from "../app/feedback";
+import { sentence, Waiting } from "../app/feedback";
 import { usePageKeys } from "../app/usePageKeys";
 import { useShopRoom } from "../app/useShopRoom";
 import { HeldBench } from "./HeldBench";
@@ -152,17 +152,20 @@ const BY_HAND: Record<string, (step: Held) => string> = {
   sheet: ({ named }) => `Today, ${named}.`,
 };
 
+const ON_PHONES = {
+  there: "It stands at the foot of every phone: tap it there.",
+  closed: "It is closed to students now: look at its times, or bring it back.",
+  away: "The network is away: phones have it as soon as it is back.",
+};
+
 /** Where a step leads: at the foot of every phone, and by hand. */
 function EverybodyGoes({ step, onPhones }: Pick<StepProps, "step" | "onPhones">) {
   return (
     <>
       <p className="held-do">Everybody: {BY_HAND[step.kind]?.(step)}</p>
-      {onPhones !== "no" && (
-        <p role="status" className="soft">
-          {onPhones === "there" && "It stands at the foot of every phone: tap it there."}
-          {onPhones === "away" && "The network is away: phones have it as soon as it is back."}
-        </p>
-      )}
+      <p role="status" className="soft">
+        {typeof onPhones === "string" ? ON_PHONES[onPhones] : onPhones && sentence(onPhones)}
+      </p>
       {step.kind === "sheet" && step.named_id !== null && (
         <p className="ways">
           <Link className="button" to={`/board/${step.named_id}`}>

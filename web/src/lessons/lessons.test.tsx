@@ -180,7 +180,8 @@ describe("held", () => {
     const sheet = { ...STEP, ...{ kind: "sheet", title: "Measured", named: "First", named_id: 6 } };
     let isAway = true;
     const calls = server((call) => {
-      if (call.path === "/api/classes/2/held") return isAway ? { status: 503, body: {} } : {};
+      if (call.path === "/api/classes/2/held")
+        return isAway ? { status: 503, body: {} } : { body: { leads: true } };
       return call.path.startsWith("/api/lessons/3")
         ? { body: { ...LESSON, held: [STEP, sheet] } }
         : null;
@@ -197,6 +198,16 @@ describe("held", () => {
     expect(held().at(-1)?.body).toEqual({ lesson_id: 3, step: 2 });
     unmount();
     await waitFor(() => expect(held().at(-1)?.method).toBe("DELETE"));
+  });
+
+  it("says that a sheet is closed to students, rather than that they have it", async () => {
+    const sheet = { ...STEP, ...{ kind: "sheet", title: "Measured", named: "First", named_id: 6 } };
+    server((call) => {
+      if (call.path === "/api/classes/2/held") return { body: { leads: false } };
+      return call.path.startsWith("/api/lessons/3") ? { body: { ...LESSON, held: [sheet] } } : null;
+    });
+    show(<HoldPage />, { path: "/lesson/3?class=2", route: "/lesson/:lessonId", person: TOVE });
+    await screen.findByText(/closed to students now/);
   });
 
   it("is large and dark by one key, whatever the step", async () => {

@@ -3,7 +3,8 @@ import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { ApiProblem, api, unwrap } from "../api/client";
 
-export type OnPhones = "no" | "sending" | "there" | "away";
+/** null: held with no class, or on its way. closed: students cannot open it now. */
+export type OnPhones = "there" | "closed" | "away" | ApiProblem | null;
 
 /** While the students are at their sheets, Today or the board hangs on the wall. */
 const STAYS = /^\/(classes\/\d+\/today|board\/\d+)$/;
@@ -13,6 +14,7 @@ const TRY_AGAIN_MS = 2000;
 export function useHeldStep(lessonId: number, place: number, classId: number | null): OnPhones {
   const latest = useRef(place);
   latest.current = place;
+  const isLeft = useRef(false);
   const hold = useMutation({
     // Tried again, it tells where the lesson is by then.
     mutationFn: () =>
@@ -24,7 +26,7 @@ export function useHeldStep(lessonId: number, place: number, classId: number | n
       ),
     // A clicker is quicker than thin Wi-Fi: steps are told one after the other, the last one counts.
     scope: { id: "held step" },
-    retry: (_count, error) => isAway(error),
+    retry: (_count, error) => isAway(error) && !isLeft.current,
     retryDelay: TRY_AGAIN_MS,
   });
   const { mutate } = hold;
@@ -33,16 +35,18 @@ export function useHeldStep(lessonId: number, place: number, classId: number | n
   }, [mutate, place, classId]);
   useEffect(() => {
     if (classId === null) return;
+    isLeft.current = false;
     const end = () => endLesson(classId);
     addEventListener("pagehide", end);
     return () => {
+      isLeft.current = true;
       removeEventListener("pagehide", end);
       if (!STAYS.test(location.pathname)) end();
     };
   }, [classId]);
-  if (classId === null) return "no";
-  if (hold.isSuccess) return "there";
-  return hold.failureCount > 0 || hold.isError ? "away" : "sending";
+  if (hold.isSuccess) return hold.data.leads ? "there" : "closed";
+  if (hold.failureCount === 0) return null;
+  return isAway(hold.failureReason) ? "away" : (hold.failureReason as ApiProblem);
 }
 
 const isAway = (error: unknown) => error instanceof ApiProblem && [0, 503].includes(error.status);
