@@ -11,6 +11,8 @@ def begin(page: Page, title: str) -> None:
     row = page.locator(".work-row", has_text=title)
     row.get_by_role("button").click()
     expect(page.get_by_role("heading", name="Notepad")).to_be_visible()
+    # A part that still loads hides the page for a moment, and keys with it.
+    page.wait_for_load_state("networkidle")
 
 
 def said(page: Page) -> Locator:
