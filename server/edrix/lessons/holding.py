@@ -60,7 +60,6 @@ def hold(user: User, class_id: int, lesson_id: int, step: int) -> bool:
                 "of_id": of_id,
                 "title": shown.step.title,
                 "named": shown.step.engine or shown.step.named,
-                "held_by": user,
             },
         )
     return True

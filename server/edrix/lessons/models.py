@@ -33,7 +33,6 @@ class HeldNow(models.Model):
     """Of an engine for a drill, else of the practice engine or the sheet."""
     title = models.CharField(max_length=120)
     named = models.CharField(max_length=200)
-    held_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
     held_at = models.DateTimeField(auto_now=True)
 
     class Meta:

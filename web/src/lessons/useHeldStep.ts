@@ -30,8 +30,9 @@ export function useHeldStep(lessonId: number, place: number, classId: number | n
     retryDelay: TRY_AGAIN_MS,
   });
   const { mutate } = hold;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: every step is told
   useEffect(() => {
-    if (classId !== null && place > 0) mutate();
+    if (classId !== null) mutate();
   }, [mutate, place, classId]);
   useEffect(() => {
     if (classId === null) return;
