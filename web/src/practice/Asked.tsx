@@ -1,12 +1,13 @@
 /** A question before a mistake becomes costly: asked and answered in the pad, under the thumb. */
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 import type { Running } from "./useRun";
 
 export function Asked({ running }: { running: Running }) {
   const { asked, act, leave } = running;
   const whole = useRef<HTMLDivElement>(null);
   const first = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
+  // With the question itself: no key pressed between the two strikes the bench below it.
+  useLayoutEffect(() => {
     if (asked === null) return;
     whole.current?.scrollIntoView?.({ block: "nearest" });
     first.current?.focus({ preventScroll: true });
