@@ -9,7 +9,7 @@ from pathlib import Path
 
 from ops import ratio
 from ops.console import Trouble, run, say
-from ops.install import need_chromium, need_nginx, need_postgres, need_venv, need_web
+from ops.install import need_for_tests, need_venv, need_web
 from ops.paths import PYTHON, ROOT, VENV, WEB
 
 PYTHON_CODE = ("core", "server", "ops", "tests")
@@ -35,11 +35,7 @@ def run_checks(only: list[str] | None) -> int:
     unknown = set(only or ()) - set(steps)
     if unknown:
         raise Trouble(f"there is no step {', '.join(unknown)}; steps are {', '.join(steps)}")
-    need_venv("dev")
-    need_postgres()
-    need_nginx()
-    need_chromium()
-    need_web()
+    need_for_tests()
     failed = []
     for name, step in steps.items():
         if only and name not in only:

@@ -9,7 +9,8 @@ import hashlib
 import os
 import shutil
 import sys
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -18,6 +19,26 @@ from ops.paths import PYTHON, ROOT, VENV, WEB, private_file
 
 OLDEST_PYTHON = (3, 11)
 OLDEST_NODE = (20, 19)
+
+
+def need_for_tests() -> None:
+    """All that the checks use, on a machine with nothing prepared."""
+    need_together(lambda: need_venv("dev"), lambda: need_web(build=False), _need_programs)
+    need_web()
+
+
+def need_together(*needs: Callable[[], object]) -> None:
+    """Several needs at once, as each waits for another registry most of its time. All are awaited;
+    the first one's Trouble is raised then."""
+    with ThreadPoolExecutor(len(needs)) as lanes:
+        for begun in [lanes.submit(need) for need in needs]:
+            begun.result()
+
+
+def _need_programs() -> None:
+    need_postgres()
+    need_nginx()
+    need_chromium()
 
 
 def need_python() -> None:
@@ -77,7 +98,9 @@ def need_venv(kind: str = "app") -> None:
             _need_debian("python3-venv", why="the virtual environment")
             run([sys.executable, "-m", "venv", VENV])
     say(f"installing Python packages ({pins.name})")
-    run([PYTHON, "-m", "pip", "install", "--quiet", "--require-hashes", "-r", pins], cwd=ROOT)
+    # Most of what is installed for checks is never imported: what is, is compiled then.
+    how = ["--quiet", "--no-compile", "--require-hashes"]
+    run([PYTHON, "-m", "pip", "install", *how, "-r", pins], cwd=ROOT)
     stamp.write_text(digest)
 
 
@@ -154,8 +177,9 @@ def _need_debian(package: str, *, why: str) -> None:
         )
     say(f"installing {package} ({why})")
     quiet = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
-    run(["apt-get", "update", "-qq"], env=quiet)
-    with _nothing_started():
+    # Debian's own lock would refuse the second of two at once.
+    with _alone("debian"), _nothing_started():
+        run(["apt-get", "update", "-qq"], env=quiet)
         run(install, env=quiet)
 
 

@@ -16,7 +16,7 @@ from typing import NamedTuple
 from ops.cluster import Cluster
 from ops.console import Trouble, run, say
 from ops.front import Front, Https
-from ops.install import need_nginx, need_venv, need_web
+from ops.install import need_nginx, need_together, need_venv, need_web
 from ops.paths import PYTHON, ROOT, private_file, state_dir
 from ops.watch import Watched, only_one, watch
 from ops.worker import Worker
@@ -71,8 +71,7 @@ def manage(environment: dict[str, str], *arguments: str) -> str:
 
 def serve(*, demo: bool, host: str, port: int, https_port: int | None = None) -> int:
     """https_port: with a certificate of the school's own there; 0 is the first that is free."""
-    need_venv()
-    need_nginx()
+    need_together(need_venv, lambda: need_web(build=False), need_nginx)
     need_web()
     purpose = "demo" if demo else "main"
     with _stoppable(), only_one(purpose) as note, database(purpose) as kept:

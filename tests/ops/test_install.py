@@ -114,3 +114,21 @@ def test_root_installs_from_debian_itself(monkeypatch):
         "apt-get update -qq",
         "apt-get install --yes --no-install-recommends chromium",
     ]
+
+
+def test_what_is_needed_at_once_is_begun_at_once_and_its_trouble_told_after_all():
+    """Each lane waits for the other: one after the other, none would ever end."""
+    both, ended = threading.Barrier(2, timeout=10), []
+
+    def fails():
+        both.wait()
+        raise Trouble("no network")
+
+    def works():
+        both.wait()
+        time.sleep(0.2)
+        ended.append("works")
+
+    with pytest.raises(Trouble, match="no network"):
+        install.need_together(fails, works)
+    assert ended == ["works"]
