@@ -1,35 +1,35 @@
 /** A text of the trade whose words can be tapped: what each means, with a small drawing. */
 import { Fragment, lazy, Suspense, useState } from "react";
 import { createPortal } from "react-dom";
-import { partsOf, type Term, termOf } from "./glossary";
+import { piecesOf, type Term } from "./glossary";
 
 const WordCard = lazy(() => import("./WordCard"));
 
 export function Words({ text }: { text: string }) {
   const [asked, setAsked] = useState<Term | null>(null);
-  const seen = new Set<Term>();
   return (
     <>
-      {partsOf(text).map((part, at) => {
-        const term = termOf(part);
-        const key = `${at} ${part}`;
-        // Once in a text is enough: a line of dots under every other word cannot be read.
-        if (term === undefined || seen.has(term)) return <Fragment key={key}>{part}</Fragment>;
-        seen.add(term);
+      {piecesOf(text).map((piece, at) => {
+        const key = `${at} ${typeof piece === "string" ? piece : piece.word}`;
+        if (typeof piece === "string") return <Fragment key={key}>{piece}</Fragment>;
+        const { term, before, word, after } = piece;
         return (
-          <button
-            key={key}
-            type="button"
-            className="term"
-            aria-haspopup="dialog"
-            onClick={(event) => {
-              // Within something that can be chosen, a tap at a word only explains it.
-              event.stopPropagation();
-              setAsked(term);
-            }}
-          >
-            {part}
-          </button>
+          <span key={key} className="term-whole">
+            {before}
+            <button
+              type="button"
+              className="term"
+              aria-haspopup="dialog"
+              onClick={(event) => {
+                // Within something that can be chosen, a tap at a word only explains it.
+                event.stopPropagation();
+                setAsked(term);
+              }}
+            >
+              {word}
+            </button>
+            {after}
+          </span>
         );
       })}
       {asked !== null &&

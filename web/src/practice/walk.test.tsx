@@ -2,7 +2,7 @@
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
-import { partsOf } from "../app/glossary";
+import { partsOf, piecesOf } from "../app/glossary";
 import { aFreshDevice, answered, RUN, sent, TABLE } from "../testing/practice";
 import { type Call, INES, serve, show } from "../testing/render";
 import PracticePage from "./PracticePage";
@@ -71,5 +71,21 @@ describe("the shown job", () => {
     expect(parts).toContain("lock nut");
     expect(parts).not.toContain("crank");
     expect(partsOf("Nothing to tap.")).toEqual(["Nothing to tap."]);
+  });
+
+  it("keeps brackets and full stops with their word, which is tapped once", () => {
+    const text = "Heel, lock nut (the nut), the overlap/heel, “drag”. Heel.";
+    const pieces = piecesOf(text);
+    const said = pieces.map((piece) =>
+      typeof piece === "string" ? piece : piece.before + piece.word + piece.after,
+    );
+    expect(said.join("")).toBe(text);
+    expect(said).toContain("Heel,");
+    expect(said).toContain("overlap/");
+    expect(said).toContain("“drag”.");
+    expect(said.every((part) => !/[(“]$/.test(part))).toBe(true);
+    const taps = pieces.flatMap((piece) => (typeof piece === "string" ? [] : piece.term.word));
+    expect(new Set(taps).size).toBe(taps.length);
+    expect(piecesOf("heel")).toHaveLength(1);
   });
 });

@@ -31,7 +31,7 @@ export default function MethodsPage() {
     document.title = `${engine.name} · Methods · Edrix`;
   }, [engine]);
   const found = compared.data ?? [];
-  const covering = found.filter((one) => one.plan.complete);
+  const covering = found.filter(serves);
   return (
     <article className="methods-page">
       <div className="place-head">
@@ -69,18 +69,24 @@ export default function MethodsPage() {
   );
 }
 
+/** A sign that cannot be seen on this engine leads nobody round it, however well it would do. */
+function serves({ plan, offered }: Compared): boolean {
+  return plan.complete && offered;
+}
+
 type RowProps = { compared: Compared; fewest: number; cardPath: string };
 
 function MethodRow({ compared, fewest, cardPath }: RowProps) {
   const { plan } = compared;
   const method = useMethod(plan.method);
+  const isServing = serves(compared);
   return (
-    <li className="card method" data-covers={plan.complete}>
+    <li className="card method" data-covers={isServing}>
       <div className="method-name">
         <h2>{method.title}</h2>
         <p className="soft">{method.about}</p>
         <p className="method-says">
-          <YesNo good={plan.complete} /> <Words text={compared.says} />
+          <YesNo good={isServing} /> <Words text={compared.says} />
         </p>
       </div>
       <Circle plan={plan} />
@@ -89,7 +95,7 @@ function MethodRow({ compared, fewest, cardPath }: RowProps) {
           <dt>Stops</dt>
           <dd>
             {plan.stops.length}
-            {plan.complete && plan.stops.length === fewest && <small> fewest</small>}
+            {isServing && plan.stops.length === fewest && <small> fewest</small>}
           </dd>
         </div>
         <div>

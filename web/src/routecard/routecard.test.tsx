@@ -142,6 +142,7 @@ describe("the methods side by side", () => {
     needs: [{ what: "pair marks on the crank", met: null }],
     worst: null,
     says: "Covers every valve once, on its heel.",
+    offered: true,
     ...more,
   });
 
@@ -167,5 +168,18 @@ describe("the methods side by side", () => {
     expect(screen.getAllByText("look")).toHaveLength(1);
     const card = screen.getByRole("link", { name: "Route card by Two stops" });
     expect(card.getAttribute("href")).toBe("/route/4?start=90&method=two-stop");
+  });
+
+  it("counts no method whose sign cannot be seen here", async () => {
+    const hidden = { says: "Not offered here. The cam is out of sight.", offered: false };
+    serve((call) =>
+      call.path.includes("/methods")
+        ? { body: [compared("two-stop", {}, {}), compared("opposite-valve", {}, hidden)] }
+        : { body: CYCLE },
+    );
+    show(<MethodsPage />, { path: "/methods/4", route: "/methods/:engineId" });
+    await screen.findByText("1 of 2 methods cover every valve of this engine.");
+    expect(screen.getByText("no")).toBeTruthy();
+    expect(screen.getAllByText("yes")).toHaveLength(1);
   });
 });
