@@ -4,8 +4,18 @@ import socket
 import ssl
 import urllib.error
 import urllib.request
+from datetime import UTC, datetime, timedelta
 
 import pytest
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes
+from cryptography.hazmat.primitives.asymmetric import ec
+from cryptography.hazmat.primitives.serialization import (
+    Encoding,
+    NoEncryption,
+    PrivateFormat,
+    load_pem_private_key,
+)
 
 from ops import certificate
 from ops.demo_server import demo_school
@@ -31,6 +41,26 @@ def spoken_to(folder, name, *, authority=None):
     return here.getpeercert()
 
 
+def forge(stolen, name, folder):
+    """What somebody with the authority's key and a program of their own can write."""
+    key = load_pem_private_key((stolen / "authority.key").read_bytes(), None)
+    authority = x509.load_pem_x509_certificate((stolen / "authority.crt").read_bytes())
+    own = ec.generate_private_key(ec.SECP256R1())
+    now = datetime.now(UTC)
+    called = x509.Name([x509.NameAttribute(x509.NameOID.COMMON_NAME, name)])
+    made = (
+        x509.CertificateBuilder(authority.subject, called, own.public_key(), 1)
+        .not_valid_before(now - timedelta(days=1))
+        .not_valid_after(now + timedelta(days=9))
+        .add_extension(x509.SubjectAlternativeName([x509.DNSName(name)]), critical=False)
+        .sign(key, hashes.SHA256())
+    )
+    (folder / "server.crt").write_bytes(made.public_bytes(Encoding.PEM))
+    (folder / "server.key").write_bytes(
+        own.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption())
+    )
+
+
 def test_devices_that_know_the_school_trust_its_names(tmp_path):
     certificate.make(tmp_path, ["edrix.workshop", "192.168.4.1"])
     for name in ("edrix.workshop", "192.168.4.1", "localhost", "127.0.0.1"):
@@ -49,21 +79,9 @@ def test_a_device_that_does_not_know_it_refuses(tmp_path):
 def test_it_vouches_for_nothing_else(tmp_path):
     """Somebody who steals the authority's key cannot be a bank with it: RFC 5280, 4.2.1.10."""
     certificate.make(tmp_path, ["edrix.workshop"])
-    key, authority = certificate._authority(tmp_path, certificate._names(["edrix.workshop"]))
     forged = tmp_path / "forged"
     forged.mkdir()
-    own = certificate.ec.generate_private_key(certificate.ec.SECP256R1())
-    made = (
-        certificate._builder(certificate._called("x"), own, 10)
-        .issuer_name(authority.subject)
-        .add_extension(
-            certificate.x509.SubjectAlternativeName([certificate.x509.DNSName("bank.example")]),
-            critical=False,
-        )
-        .sign(key, certificate.hashes.SHA256())
-    )
-    (forged / "server.crt").write_bytes(made.public_bytes(certificate.serialization.Encoding.PEM))
-    (forged / "server.key").write_bytes(certificate._private(own))
+    forge(tmp_path, "bank.example", forged)
     with pytest.raises(ssl.SSLCertVerificationError, match="permitted subtree"):
         spoken_to(forged, "bank.example", authority=tmp_path / "authority.crt")
 

@@ -148,6 +148,7 @@ class _Reader:
             self.tables["practice.PracticeRun"], self.tables["practice.PracticeEngine"]
         )
         drills.forget_missed(self.tables["drills.Drill"])
+        asking.end_open(self.tables["asking.ClassQuestion"])
         for part in PARTS:
             if part.label == "logbook.LogEntry":
                 logbook.renumber(self.tables[part.label], self.ids)

@@ -1,8 +1,20 @@
 """Questions to a class that come back with it: whether they can have been."""
 
+from typing import Any
+
+from django.utils import timezone
+
 from edrix.asking.models import ClassQuestion
 from edrix.drills import moving as drills
 from valvetrain.drill import Misconception
+
+
+def end_open(questions: list[dict[str, Any]]) -> None:
+    """What was open when the class was packed is over where it is read back: nobody stands before
+    that wall, and no phone of the copy is to be asked."""
+    for question in questions:
+        if question["ended_at"] is None:
+            question["ended_at"] = timezone.now().isoformat()
 
 
 def prove(class_id: int) -> None:
