@@ -64,7 +64,7 @@ function How({ doing }: { doing: Doing }) {
           <i style={{ width: `${(doing.done / Math.max(1, doing.of)) * 100}%` }} />
         </span>
       )}
-      <span className="figures">{howFar(doing)}</span>
+      <span className={doing.state === "handed-in" ? undefined : "figures"}>{howFar(doing)}</span>
       {doing.until !== null && <span>{left} min left</span>}
     </span>
   );
