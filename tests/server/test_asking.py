@@ -166,6 +166,22 @@ class TestALesson:
         assert kept.closed_at is not None
         assert kept.spread_at is kept.proof_at is None
 
+    def test_one_that_nobody_ended_lapses(self, room):
+        """The lesson is over and the laptop was shut: next week no phone is asked it."""
+        question = room.ask()
+        room.give("student", question, "7")
+        ClassQuestion.objects.update(asked_at=timezone.now() - timedelta(hours=3, minutes=1))
+        assert room.phone("student") is None
+        late = room.give("student", question, "8")
+        assert late.status_code == 409
+        assert "Your answer from before counts." in late.json()["detail"]
+        assert room.wall().json()["question"] is None
+        # On a page that still shows it, its steps are for the record.
+        assert room.step(question, "proof").status_code == 200
+        assert room.phone("student") is None
+        assert room.ask(request_key="press-0003")["state"] == "open"
+        assert ClassQuestion.objects.filter(ended_at__isnull=True).count() == 1
+
 
 class TestBadInput:
     @pytest.mark.parametrize(

@@ -41,6 +41,8 @@ from valvetrain.engine import Engine
 
 GRACE = timedelta(seconds=2)
 """For an answer that was sent before the count-down ended and came late, over thin Wi-Fi."""
+LAPSES_AFTER = timedelta(hours=3)
+"""What nobody ended, of a laptop that was shut, is on no phone next week: no lesson is so long."""
 COMMONEST = 3
 MOST_HEARD = 100
 
@@ -178,8 +180,6 @@ def _reach(made: ClassQuestion, to: Step, now: datetime) -> None:
     changed = []
     for name, field in FIELD.items():
         # What was never shown is not said to have been; it is closed all the same.
-        if to == "end" and name == "end" and made.ended_at is None:
-            _sure_and_wrong(made)
         if getattr(made, field) is None and (to != "end" or name in ("close", "end")):
             setattr(made, field, now)
             changed.append(field)
@@ -187,12 +187,12 @@ def _reach(made: ClassQuestion, to: Step, now: datetime) -> None:
             break
     if changed:
         made.save(update_fields=changed)
+    if FIELD["proof"] in changed:
+        _sure_and_wrong(made)
 
 
 def _sure_and_wrong(made: ClassQuestion) -> None:
-    """Who was sure, and wrong, gets it back as a drill; where they were shown that it was wrong."""
-    if made.proof_at is None:
-        return
+    """Who was sure, and is shown now that it was wrong, gets it back as a drill."""
     wrong = made.answers.filter(sure=SURE, right=False).values_list("student_id", flat=True)
     kind, version = made.question["kind"], made.engine_version
     again.were_missed([again.OneMissed(student, version, kind) for student in wrong])
@@ -248,8 +248,15 @@ def _chosen(question: Question, given: Collection[str]) -> list[str]:
     return chosen
 
 
+def _up() -> QuerySet[ClassQuestion]:
+    """What is asked now, in whatever class."""
+    return ClassQuestion.objects.filter(
+        ended_at__isnull=True, asked_at__gt=timezone.now() - LAPSES_AFTER
+    )
+
+
 def _takes_answers(made: ClassQuestion) -> bool:
-    if made.closed_at is not None:
+    if made.closed_at is not None or made.asked_at <= timezone.now() - LAPSES_AFTER:
         return False
     return made.closes_at is None or timezone.now() < made.closes_at + GRACE
 
@@ -257,9 +264,9 @@ def _takes_answers(made: ClassQuestion) -> bool:
 def for_student(user: User) -> list[tuple[PutQuestion, OwnAnswer | None]]:
     """What is asked of a person now, in every class where they are at work, with their own answer.
     What is right they learn with the proof."""
-    open_now = ClassQuestion.objects.filter(
-        teaching_class_id__in=classes.class_ids_at_work(user), ended_at__isnull=True
-    ).select_related("engine_version__engine", "teaching_class")
+    at_work = classes.class_ids_at_work(user)
+    open_now = _up().filter(teaching_class_id__in=at_work)
+    open_now = open_now.select_related("engine_version__engine", "teaching_class")
     # What an engine's file says is looked up once for each question, not for each phone.
     open_now = open_now.defer("engine_version__document")
     found = list(open_now.order_by("asked_at"))
@@ -281,7 +288,7 @@ def _own(asked: PutQuestion, kept: ClassAnswer | None) -> OwnAnswer | None:
 
 def is_asked(class_id: int) -> bool:
     """Whether a question is up in a class; the caller has asked who may see it."""
-    return ClassQuestion.objects.filter(teaching_class_id=class_id, ended_at__isnull=True).exists()
+    return _up().filter(teaching_class_id=class_id).exists()
 
 
 def on_the_wall(user: User, class_id: int, after: str) -> WallNow | None:
@@ -295,11 +302,8 @@ def wall_now(user: User, class_id: int) -> WallNow:
     classes.require_instructor(user, class_id)
     # The cursor first: what changes while the rest is read is told at the next look.
     cursor = beats.desk_cursor(class_id)
-    made = (
-        ClassQuestion.objects.filter(teaching_class_id=class_id, ended_at__isnull=True)
-        .select_related("engine_version__engine")
-        .first()
-    )
+    up = _up().filter(teaching_class_id=class_id)
+    made = up.select_related("engine_version__engine").first()
     if made is None:
         return WallNow(cursor, None)
     asked = _asked(made)

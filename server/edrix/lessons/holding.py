@@ -5,13 +5,13 @@ phone of class A says so at its foot, and one tap opens it; nobody is taken away
 writing. At the next step it is gone.
 """
 
-from datetime import timedelta
 from typing import NamedTuple
 
 from django.db import transaction
 from django.utils import timezone
 
 from edrix.accounts.models import User
+from edrix.asking.services import LAPSES_AFTER
 from edrix.classes import services as classes
 from edrix.errors import FieldFault, InvalidError
 from edrix.lessons import services
@@ -19,9 +19,6 @@ from edrix.lessons.models import HeldNow
 from edrix.lessons.services import HeldStep
 from edrix.practice import services as practice
 from edrix.sheets import services as sheets
-
-LAPSES_AFTER = timedelta(hours=3)
-"""A step that nobody ended, of a laptop that was shut: no lesson stays at one step for so long."""
 
 
 class Opens(NamedTuple):
