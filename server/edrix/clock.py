@@ -7,6 +7,14 @@ from django.utils import timezone
 from edrix.errors import FieldFault, InvalidError
 
 MOST_AHEAD = timedelta(days=3650)
+LONGEST_LESSON = timedelta(hours=3)
+"""What belongs to a lesson and that nobody ended (a question, a held step, a hand that is up) is
+over then: a laptop that was shut must not go on in the next one. Chosen: two periods."""
+
+
+def this_lesson() -> datetime:
+    """Since when something can have begun that belongs to a lesson now."""
+    return timezone.now() - LONGEST_LESSON
 
 
 def in_school(at: datetime) -> datetime:

@@ -1,6 +1,6 @@
 """Today: one's own day, the hall for its instructor, and hands that are up."""
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 from decimal import Decimal
 
 import pytest
@@ -154,6 +154,18 @@ class TestHands:
         assert own["classes"][0]["hand_at"] == first
         self.up(browsers, school, "student", up=False)
         assert of(wall(), "Ines Falkner")["hand_at"] is None
+
+    def test_one_that_nobody_took_down_is_not_up_in_the_next_lesson(self, school, browsers, wall):
+        self.up(browsers, school, "student")
+        Hand.objects.update(raised_at=timezone.now() - timedelta(hours=3, minutes=1))
+        assert of(wall(), "Ines Falkner")["hand_at"] is None
+        own = browsers["student"].get("/api/my/now").json()["day"]
+        assert own["classes"][0]["hand_at"] is None
+        # Up anew, it stands at the end of the row.
+        assert self.up(browsers, school, "student").status_code == 204
+        up_since = datetime.fromisoformat(of(wall(), "Ines Falkner")["hand_at"])
+        assert timezone.now() - up_since < timedelta(minutes=1)
+        assert Hand.objects.filter(lowered_at__isnull=True).count() == 1
 
     def test_taken_down_by_who_has_been_there(self, school, browsers, wall):
         self.up(browsers, school, "student")

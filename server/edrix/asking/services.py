@@ -16,6 +16,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
+from edrix import clock
 from edrix.accounts.models import User
 from edrix.asking.models import ClassAnswer
 from edrix.asking.models import ClassQuestion as ClassQuestion
@@ -41,8 +42,6 @@ from valvetrain.engine import Engine
 
 GRACE = timedelta(seconds=2)
 """For an answer that was sent before the count-down ended and came late, over thin Wi-Fi."""
-LAPSES_AFTER = timedelta(hours=3)
-"""What nobody ended, of a laptop that was shut, is on no phone next week: no lesson is so long."""
 COMMONEST = 3
 MOST_HEARD = 100
 
@@ -250,13 +249,11 @@ def _chosen(question: Question, given: Collection[str]) -> list[str]:
 
 def _up() -> QuerySet[ClassQuestion]:
     """What is asked now, in whatever class."""
-    return ClassQuestion.objects.filter(
-        ended_at__isnull=True, asked_at__gt=timezone.now() - LAPSES_AFTER
-    )
+    return ClassQuestion.objects.filter(ended_at__isnull=True, asked_at__gt=clock.this_lesson())
 
 
 def _takes_answers(made: ClassQuestion) -> bool:
-    if made.closed_at is not None or made.asked_at <= timezone.now() - LAPSES_AFTER:
+    if made.closed_at is not None or made.asked_at <= clock.this_lesson():
         return False
     return made.closes_at is None or timezone.now() < made.closes_at + GRACE
 

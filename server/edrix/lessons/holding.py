@@ -8,10 +8,9 @@ writing. At the next step it is gone.
 from typing import NamedTuple
 
 from django.db import transaction
-from django.utils import timezone
 
+from edrix import clock
 from edrix.accounts.models import User
-from edrix.asking.services import LAPSES_AFTER
 from edrix.classes import services as classes
 from edrix.errors import FieldFault, InvalidError
 from edrix.lessons import services
@@ -72,7 +71,7 @@ def opens(user: User) -> list[Opens]:
     """Where the lessons lead that are held now, in every class where a person is at work."""
     found = HeldNow.objects.filter(
         teaching_class_id__in=classes.class_ids_at_work(user),
-        held_at__gt=timezone.now() - LAPSES_AFTER,
+        held_at__gt=clock.this_lesson(),
     ).select_related("teaching_class")
     return [
         Opens(

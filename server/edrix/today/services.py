@@ -12,6 +12,7 @@ from typing import NamedTuple
 from django.db import transaction
 from django.utils import timezone
 
+from edrix import clock
 from edrix.accounts.models import User
 from edrix.asking import services as asking
 from edrix.classes import beats
@@ -251,7 +252,7 @@ def _stands(class_id: int, now: list[ClassBooking]) -> list[StandNow]:
 
 
 def _hands_up(*, class_id: int | None = None, student: User | None = None) -> list[Hand]:
-    up = Hand.objects.filter(lowered_at__isnull=True)
+    up = Hand.objects.filter(lowered_at__isnull=True, raised_at__gt=clock.this_lesson())
     if class_id is not None:
         up = up.filter(teaching_class_id=class_id)
     if student is not None:
@@ -261,9 +262,11 @@ def _hands_up(*, class_id: int | None = None, student: User | None = None) -> li
 
 @transaction.atomic
 def raise_hand(user: User, class_id: int, *, up: bool) -> None:
-    """A student's own hand, up or down. Up again keeps its place in the row."""
+    """A student's own hand, up or down. Up again keeps its place in the row; one of a lesson before
+    is taken down first."""
     classes.require_at_work(user, class_id)
     if up:
+        _lower(class_id, user.id, before=clock.this_lesson())
         Hand.objects.get_or_create(
             teaching_class_id=class_id, student=user, lowered_at__isnull=True
         )
@@ -278,10 +281,13 @@ def lower_hand(user: User, class_id: int, student_id: int) -> None:
         raise NotFoundError("No hand of theirs is up; they may have taken it down.")
 
 
-def _lower(class_id: int, student_id: int) -> bool:
+def _lower(class_id: int, student_id: int, *, before: datetime | None = None) -> bool:
+    """before: only what was up since then or longer. Gives whether anything was."""
     up = Hand.objects.filter(
         teaching_class_id=class_id, student_id=student_id, lowered_at__isnull=True
     )
+    if before is not None:
+        up = up.filter(raised_at__lte=before)
     was_up = list(up)
     for hand in was_up:
         hand.lowered_at = timezone.now()
