@@ -8,6 +8,8 @@ from playwright.sync_api import Page, expect
 
 NAME = "leena.varga.moor"
 SHEET = "Set it right, stand 3"
+TRIED_MS = 6000
+"""Longer than a page asks again by itself (web/src/api/again.ts), and what it knows is written."""
 
 
 @pytest.fixture
@@ -64,6 +66,12 @@ def test_own_pages_open_from_the_device(phone):
     phone.get_by_role("link", name=re.compile(SHEET)).click()
     phone.reload()
     expect(reading(phone, 1)).to_be_visible()
+    # Nor is it gone once the page has tried in vain.
+    phone.wait_for_timeout(TRIED_MS)
+    phone.reload()
+    expect(reading(phone, 1)).to_be_visible()
+    phone.goto("/today")
+    expect(phone.get_by_role("heading", name="Today")).to_be_visible()
     # Its own type, not a stand-in's.
     assert phone.evaluate("document.fonts.ready.then(() => document.fonts.check('16px Barlow'))")
 

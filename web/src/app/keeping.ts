@@ -2,9 +2,11 @@
 import { createAsyncStoragePersister } from "@tanstack/query-async-storage-persister";
 import type { Query, QueryClient } from "@tanstack/react-query";
 import {
+  type PersistedClient,
   persistQueryClientRestore,
   persistQueryClientSubscribe,
 } from "@tanstack/react-query-persist-client";
+import { isAway } from "../api/again";
 import { isSignedOut, type Schemas } from "../api/client";
 import { keys } from "../api/keys";
 import { isTaken, OWN, OWN_PLACE, storage } from "./own";
@@ -40,7 +42,11 @@ export async function giveBack(queries: QueryClient) {
 
 function options(queries: QueryClient) {
   return {
-    persister: createAsyncStoragePersister({ storage: storage(), key: OWN_PLACE }),
+    persister: createAsyncStoragePersister({
+      storage: storage(),
+      key: OWN_PLACE,
+      serialize: (client) => JSON.stringify(asAnswered(client)),
+    }),
     maxAge: KEPT_MS,
     // What another version of the application kept may have another shape.
     buster: document.querySelector<HTMLScriptElement>("script[type=module]")?.src ?? "",
@@ -51,9 +57,29 @@ function options(queries: QueryClient) {
   };
 }
 
-/** Which queries of whom are kept; the session says whose they are. */
+/** What was answered last, without what has gone wrong since. */
+export function asAnswered({ clientState, ...rest }: PersistedClient): PersistedClient {
+  const queries = clientState.queries.map((query) => ({
+    ...query,
+    state: {
+      ...query.state,
+      status: "success" as const,
+      error: null,
+      fetchFailureCount: 0,
+      fetchFailureReason: null,
+    },
+  }));
+  return { ...rest, clientState: { ...clientState, queries } };
+}
+
+/**
+ * Which queries of whom are kept; the session says whose they are. What cannot be asked for anew,
+ * for want of a network, is kept as it was; what the server refuses is not.
+ */
 export function isOwn(queries: QueryClient, query: Query): boolean {
-  if (query.state.status !== "success" || isTaken() || isSignedOut()) return false;
+  const { data, status, error } = query.state;
+  if (data === undefined || (status === "error" && !isAway(error))) return false;
+  if (isTaken() || isSignedOut()) return false;
   const session = queries.getQueryData<Schemas["Session"]>(keys.session);
   // What an instructor sees is of others; it stays on the server.
   if (!session?.person || session.person.may_teach) return false;

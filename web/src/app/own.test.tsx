@@ -1,12 +1,13 @@
 /** What a device keeps of whom, and what is gone with the sign-out. */
-import { dehydrate, type Query, QueryClient } from "@tanstack/react-query";
+import { dehydrate, hydrate, type Query, QueryClient } from "@tanstack/react-query";
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
+import { ApiProblem } from "../api/client";
 import { keys } from "../api/keys";
 import { sessionQuery } from "../api/queries";
 import { INES, serve, show } from "../testing/render";
-import { isOwn } from "./keeping";
+import { asAnswered, isOwn } from "./keeping";
 import { draftsOf, forgetOwn, keepAgain } from "./own";
 import { Shell } from "./Shell";
 import type { Person } from "./session";
@@ -29,6 +30,14 @@ function keptOf(queries: QueryClient) {
   return dehydrate(queries, { shouldDehydrateQuery }).queries.map(({ queryKey }) => queryKey[0]);
 }
 
+/** The sheet is asked for anew, and this is the answer. */
+async function fails(queries: QueryClient, status: number) {
+  const queryFn = () => Promise.reject(new ApiProblem(status, "No."));
+  await queries
+    .fetchQuery({ queryKey: keys.sheet(5), queryFn, retry: false })
+    .catch(() => undefined);
+}
+
 describe("what a device keeps", () => {
   it("is a student's own, and of an engine only what their sheets show", () => {
     expect(keptOf(knows(INES))).toEqual(["session", "sheets", "engine"]);
@@ -37,6 +46,30 @@ describe("what a device keeps", () => {
   it("is nothing of an instructor, and nothing of nobody", () => {
     expect(keptOf(knows({ ...INES, may_teach: true }))).toEqual([]);
     expect(keptOf(knows(null))).toEqual([]);
+  });
+
+  it("stays while the server is away or in trouble, and goes with its refusal", async () => {
+    const queries = knows(INES);
+    for (const status of [0, 502, 503]) {
+      await fails(queries, status);
+      expect(queries.getQueryState(keys.sheet(5))?.status).toBe("error");
+      expect(keptOf(queries)).toContain("sheets");
+    }
+    await fails(queries, 404);
+    expect(keptOf(queries)).not.toContain("sheets");
+  });
+
+  it("comes back as what it was, without the fault that came after it", async () => {
+    const queries = knows(INES);
+    await fails(queries, 0);
+    const shouldDehydrateQuery = (query: Query) => isOwn(queries, query);
+    const clientState = dehydrate(queries, { shouldDehydrateQuery });
+    const written = JSON.stringify(asAnswered({ timestamp: 0, buster: "", clientState }));
+    expect(written).not.toContain("No.");
+    const again = new QueryClient();
+    hydrate(again, JSON.parse(written).clientState);
+    expect(again.getQueryState(keys.sheet(5))).toMatchObject({ status: "success", error: null });
+    expect(again.getQueryData(keys.sheet(5))).toEqual({ title: "Set it right" });
   });
 
   it("is nothing once somebody has signed out here, in this tab or in another", () => {

@@ -3,7 +3,7 @@
  * the network is back, when the page is looked at again, and when somebody has signed in again.
  */
 import { useEffect, useRef, useState } from "react";
-import { ApiProblem } from "../api/client";
+import { isAway } from "../api/again";
 import { SIGNED_IN } from "./session";
 
 export type Sending = "saved" | "saving" | "waiting" | "refused";
@@ -90,11 +90,4 @@ function senderOf(send: () => Promise<void>, onState: (state: Sending) => void) 
       isOver = true;
     },
   };
-}
-
-/** The network or the server is away, and will be back; anything else is a refusal. */
-export function isAway(error: unknown): boolean {
-  if (!(error instanceof ApiProblem)) return true;
-  // Whoever was signed out signs in again, and goes on.
-  return error.status === 0 || error.status === 401 || error.status >= 500;
 }

@@ -6,12 +6,13 @@
  */
 import { useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { isAway } from "../api/again";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
 import { runQuery } from "../api/queries";
 import { sentence } from "../app/feedback";
 import { newKey } from "../app/keys";
 import { RUNS } from "../app/own";
-import { isAway, useSender } from "../app/sender";
+import { useSender } from "../app/sender";
 
 export type View = Schemas["ViewOut"];
 export type Acted = Schemas["ActedOut"];

@@ -1,6 +1,6 @@
 /** A hand-in that waited: what was written first, so that a second device is heard, then all of it. */
+import { isAway } from "../api/again";
 import { ApiProblem, api, type Schemas, unwrap } from "../api/client";
-import { isAway } from "../app/sender";
 import { type Kept, keptHere, placeOf } from "./kept";
 import { isBegun, type Line } from "./lines";
 

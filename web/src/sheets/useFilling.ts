@@ -2,9 +2,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { flushSync } from "react-dom";
+import { isAway } from "../api/again";
 import { ApiProblem, api, type Field, type Schemas, unwrap } from "../api/client";
 import { sheetQuery, workQuery } from "../api/queries";
-import { isAway } from "../app/sender";
 import { usePerson, useUnit } from "../app/session";
 import { type Draft, useDraft } from "./draft";
 import { onPressed, pressedHere } from "./kept";
