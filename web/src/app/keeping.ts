@@ -1,6 +1,6 @@
 /** Keeps a student's own answers on this device, and gives them back at the start. */
 import { createAsyncStoragePersister } from "@tanstack/query-async-storage-persister";
-import type { Query, QueryClient } from "@tanstack/react-query";
+import { hashKey, type Query, type QueryClient } from "@tanstack/react-query";
 import {
   type PersistedClient,
   persistQueryClientRestore,
@@ -45,7 +45,7 @@ function options(queries: QueryClient) {
     persister: createAsyncStoragePersister({
       storage: storage(),
       key: OWN_PLACE,
-      serialize: (client) => JSON.stringify(asAnswered(client)),
+      serialize: (client) => JSON.stringify(withOtherTabs(queries, asAnswered(client))),
     }),
     maxAge: KEPT_MS,
     // What another version of the application kept may have another shape.
@@ -70,6 +70,39 @@ export function asAnswered({ clientState, ...rest }: PersistedClient): Persisted
     },
   }));
   return { ...rest, clientState: { ...clientState, queries } };
+}
+
+/**
+ * With what another tab of the same person has kept there and this one has never asked for: the
+ * last tab to write must not take away what the first one has open.
+ */
+export function withOtherTabs(queries: QueryClient, own: PersistedClient): PersistedClient {
+  const there = read(storage()?.getItem(OWN_PLACE));
+  const whose = personOf(own);
+  if (!there || whose === undefined || personOf(there) !== whose || there.buster !== own.buster) {
+    return own;
+  }
+  const since = Date.now() - KEPT_MS;
+  const others = there.clientState.queries.filter(
+    ({ queryHash, state }) =>
+      queries.getQueryCache().get(queryHash) === undefined && state.dataUpdatedAt > since,
+  );
+  const together = [...own.clientState.queries, ...others];
+  return { ...own, clientState: { ...own.clientState, queries: together } };
+}
+
+function read(written: string | null | undefined): PersistedClient | null {
+  try {
+    const found = JSON.parse(written ?? "null");
+    return Array.isArray(found?.clientState?.queries) ? found : null;
+  } catch {
+    return null;
+  }
+}
+
+function personOf({ clientState }: PersistedClient): number | undefined {
+  const asked = clientState.queries.find(({ queryHash }) => queryHash === hashKey(keys.session));
+  return (asked?.state.data as Schemas["Session"] | undefined)?.person?.id;
 }
 
 /**

@@ -1,5 +1,6 @@
 /** What a device keeps of whom, and what is gone with the sign-out. */
 import { dehydrate, hydrate, type Query, QueryClient } from "@tanstack/react-query";
+import type { PersistedClient } from "@tanstack/react-query-persist-client";
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
@@ -7,7 +8,7 @@ import { ApiProblem } from "../api/client";
 import { keys } from "../api/keys";
 import { sessionQuery } from "../api/queries";
 import { INES, serve, show } from "../testing/render";
-import { asAnswered, isOwn } from "./keeping";
+import { asAnswered, isOwn, withOtherTabs } from "./keeping";
 import { draftsOf, forgetOwn, keepAgain } from "./own";
 import { Shell } from "./Shell";
 import type { Person } from "./session";
@@ -25,9 +26,14 @@ function knows(person: Person | null) {
   return queries;
 }
 
-function keptOf(queries: QueryClient) {
+function clientOf(queries: QueryClient): PersistedClient {
   const shouldDehydrateQuery = (query: Query) => isOwn(queries, query);
-  return dehydrate(queries, { shouldDehydrateQuery }).queries.map(({ queryKey }) => queryKey[0]);
+  const clientState = dehydrate(queries, { shouldDehydrateQuery });
+  return { timestamp: Date.now(), buster: "", clientState };
+}
+
+function keptOf(queries: QueryClient) {
+  return clientOf(queries).clientState.queries.map(({ queryKey }) => queryKey[0]);
 }
 
 /** The sheet is asked for anew, and this is the answer. */
@@ -62,9 +68,7 @@ describe("what a device keeps", () => {
   it("comes back as what it was, without the fault that came after it", async () => {
     const queries = knows(INES);
     await fails(queries, 0);
-    const shouldDehydrateQuery = (query: Query) => isOwn(queries, query);
-    const clientState = dehydrate(queries, { shouldDehydrateQuery });
-    const written = JSON.stringify(asAnswered({ timestamp: 0, buster: "", clientState }));
+    const written = JSON.stringify(asAnswered(clientOf(queries)));
     expect(written).not.toContain("No.");
     const again = new QueryClient();
     hydrate(again, JSON.parse(written).clientState);
@@ -79,6 +83,51 @@ describe("what a device keeps", () => {
     expect(keptOf(knows(INES))).not.toEqual([]);
     window.dispatchEvent(new StorageEvent("storage", { key: "edrix-own", newValue: null }));
     expect(keptOf(knows(INES))).toEqual([]);
+  });
+});
+
+describe("two tabs", () => {
+  /** What this tab would write, beside what the other has written. */
+  function written(other: Partial<PersistedClient> = {}, person = INES) {
+    const there = clientOf(knows(person));
+    localStorage.setItem("edrix-own", JSON.stringify({ ...there, ...other }));
+    const queries = new QueryClient();
+    queries.setQueryData(sessionQuery.queryKey, { person: INES, school });
+    queries.setQueryData(keys.sheet(6), { title: "First measuring" });
+    return withOtherTabs(queries, clientOf(queries)).clientState.queries.map(
+      ({ state }) => (state.data as { title?: string }).title ?? "",
+    );
+  }
+
+  it("keep what either has open", () => {
+    expect(written()).toEqual(["", "First measuring", "Set it right", ""]);
+  });
+
+  it("keep nothing of another person, nor of another version of the application", () => {
+    expect(written({}, { ...INES, id: 8 })).toEqual(["", "First measuring"]);
+    expect(written({ buster: "older" })).toEqual(["", "First measuring"]);
+  });
+
+  it("keep nothing for longer than a sign-in lasts", () => {
+    const there = clientOf(knows(INES));
+    for (const { state } of there.clientState.queries) state.dataUpdatedAt -= 13 * 3600 * 1000;
+    expect(written(there)).toEqual(["", "First measuring"]);
+  });
+
+  it.each(["no JSON", "{}", "null"])("write over what cannot be read: %s", (broken) => {
+    localStorage.setItem("edrix-own", broken);
+    const queries = knows(INES);
+    expect(withOtherTabs(queries, clientOf(queries)).clientState.queries).toHaveLength(3);
+  });
+
+  it("do not bring back what the server has refused here", async () => {
+    localStorage.setItem("edrix-own", JSON.stringify(clientOf(knows(INES))));
+    const queries = knows(INES);
+    await fails(queries, 404);
+    const titles = withOtherTabs(queries, clientOf(queries)).clientState.queries.map(
+      ({ queryKey }) => queryKey[0],
+    );
+    expect(titles).toEqual(["session", "engine"]);
   });
 });
 
