@@ -24,8 +24,9 @@ def phone(page_as) -> Page:
     page.get_by_role("link", name=re.compile(SHEET)).click()
     expect(reading(page, 1)).to_be_visible()
     kept(page, "The pump, on your own")
-    # The sheet itself, not only its line in a list.
-    kept(page, '"queryKey":["sheets",')
+    # This very sheet: neither its line in a list, nor another that is kept ahead.
+    sheet_id = page.url.rpartition("/")[2]
+    kept(page, f'"queryKey":["sheets",{sheet_id}]')
     return page
 
 
@@ -94,8 +95,11 @@ def test_what_comes_next_is_kept_before_it_is_opened(page_as):
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     page.wait_for_function("() => navigator.serviceWorker.controller !== null")
     kept(page, '"practice"]')
+    sheet = page.locator("a.work-row[href^='/sheet/']").first
+    sheet_id = (sheet.get_attribute("href") or "").rpartition("/")[2]
+    kept(page, f'"queryKey":["sheets",{sheet_id}]')
     page.context.set_offline(True)
-    page.locator("a.work-row[href^='/sheet/']").first.click()
+    sheet.click()
     expect(reading(page, 1)).to_be_visible()
     page.get_by_role("link", name="My sheets").click()
     expect(page.get_by_role("heading", name="Practice runs")).to_be_visible()
@@ -136,7 +140,14 @@ def test_what_is_handed_in_without_a_network_waits_and_is_applied_once(phone, pa
     phone.reload()
     expect(phone.get_by_text("Waits to be handed in")).to_be_visible()
     expect(reading(phone, 8)).to_have_value("0.30")
-    phone.get_by_role("link", name="Today").click()
+    for place in ("My sheets", "Today"):
+        phone.get_by_role("link", name=place, exact=True).click()
+        expect(phone.get_by_role("link", name=re.compile(SHEET))).to_contain_text(
+            "waits for the network"
+        )
+        expect(
+            phone.get_by_text("The network is away. This is what was last known.")
+        ).to_be_visible()
     phone.context.set_offline(False)
     later = phone.get_by_role("status").filter(has_text=SHEET)
     expect(later).to_contain_text("not handed in yet: something is asked first")

@@ -1,6 +1,7 @@
 /** Waiting, failing and being empty, the same everywhere. */
 import { type ReactNode, useEffect } from "react";
 import { Link } from "react-router";
+import { isAway } from "../api/again";
 import { ApiProblem } from "../api/client";
 
 export function Waiting() {
@@ -28,6 +29,16 @@ export function isLoadFailure(error: unknown): boolean {
   if (!(error instanceof Error)) return false;
   if (/preload CSS/i.test(error.message)) return true;
   return error.name === "TypeError" && /module/i.test(error.message);
+}
+
+/** Above what a device keeps, while the server cannot be asked or refuses. */
+export function AsLastKnown({ error }: { error: Error | null }) {
+  if (error === null) return null;
+  return (
+    <p className="notice" role="alert">
+      {isAway(error) ? "The network is away." : sentence(error)} This is what was last known.
+    </p>
+  );
 }
 
 export function Failure({ error, retry }: { error: unknown; retry?: () => void }) {

@@ -9,7 +9,7 @@ import { sheetQuery, workQuery } from "../api/queries";
 import { SIGNED_IN, usePerson } from "../app/session";
 import { forget, keepPressed, keptHere, placeOf } from "./kept";
 import { type Outcome, sendPressed } from "./sending";
-import { usePressed } from "./useFilling";
+import { usePressed } from "./usePressed";
 import "./sheets.css";
 
 const TRY_MS = 5000;

@@ -5,12 +5,12 @@ import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { workQuery } from "../api/queries";
 import { Boundary } from "../app/Boundary";
-import { Empty, Waiting } from "../app/feedback";
-import { near } from "../app/school";
+import { AsLastKnown, Empty, Waiting } from "../app/feedback";
 import { canBeKept } from "../app/serviceWorker";
 import { OwnSkills } from "../progress/OwnSkills";
 import { OwnWeek } from "./OwnWeek";
 import { PracticeList } from "./PracticeList";
+import { ToDo } from "./ToDo";
 import "./sheets.css";
 
 type Work = Schemas["WorkRow"];
@@ -19,7 +19,7 @@ type Work = Schemas["WorkRow"];
 const IN_SIGHT = 3;
 
 export default function WorkPage() {
-  const { data: work } = useSuspenseQuery(workQuery);
+  const { data: work, error } = useSuspenseQuery(workQuery);
   useEffect(() => {
     document.title = "My sheets · Edrix";
   }, []);
@@ -30,6 +30,7 @@ export default function WorkPage() {
       <div className="place-head">
         <h1>My sheets</h1>
       </div>
+      <AsLastKnown error={error} />
       {work.length === 0 && (
         <Empty title="Nothing to do yet">
           Your instructor sets reading sheets here. Until then, turn an engine on the Bench.
@@ -116,9 +117,5 @@ function State({ sheet }: { sheet: Work }) {
     );
   }
   if (sheet.closed) return <span className="tag">closed</span>;
-  return (
-    <span className="tag to-do">
-      {sheet.closes_at === null ? "to do" : `due ${near(sheet.closes_at)}`}
-    </span>
-  );
+  return <ToDo sheet={sheet} />;
 }

@@ -6,6 +6,7 @@ import type { Schemas } from "../api/client";
 import { COLUMNS, mark } from "../testing/fixtures";
 import { type Handler, problem, serve, show } from "../testing/render";
 import { open, RESULT, reading, SHEET } from "../testing/sheet";
+import { keepPressed, placeOf } from "./kept";
 import WorkPage from "./WorkPage";
 
 const handIn = () => userEvent.click(screen.getByRole("button", { name: "Hand in" }));
@@ -231,6 +232,16 @@ describe("the list of sheets", () => {
     show(<WorkPage />);
     await screen.findByText("to do");
     expect(screen.getByText("21 / 24")).toBeTruthy();
+  });
+
+  it("says what waits on this device", async () => {
+    keepPressed(placeOf(7, row.id), "pressed-once", { title: row.title, confirmed: false });
+    const second = { ...row, id: 6, title: "Second" };
+    answers(() => ({ body: [row, second] }));
+    show(<WorkPage />);
+    const waits = await screen.findByText("waits for the network");
+    expect(waits.closest("a")?.textContent).toContain(row.title);
+    expect(screen.getAllByText("to do")).toHaveLength(1);
   });
 
   it("puts what is due first at the top, and what is over out of the way", async () => {

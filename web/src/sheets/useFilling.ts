@@ -1,14 +1,14 @@
 /** A sheet being filled in: its draft, handing it in, and what is asked or refused on the way. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { isAway } from "../api/again";
 import { ApiProblem, api, type Field, type Schemas, unwrap } from "../api/client";
 import { sheetQuery, workQuery } from "../api/queries";
 import { usePerson, useUnit } from "../app/session";
 import { type Draft, useDraft } from "./draft";
-import { onPressed, pressedHere } from "./kept";
 import { isBegun } from "./lines";
+import { usePressed } from "./usePressed";
 
 type Sheet = Schemas["SheetOut"];
 
@@ -59,12 +59,6 @@ function useIsOld(sheetId: number): boolean {
 /** What is asked is a question, and what waits goes by itself: neither is a fault. */
 function shownOf(error: Error | null): ApiProblem | null {
   return error instanceof ApiProblem && !error.confirm && !isAway(error) ? error : null;
-}
-
-/** The numbers of this person's sheets whose hand-in waits for the network. */
-export function usePressed(personId: number): readonly number[] {
-  const pressed = useSyncExternalStore(onPressed, () => pressedHere(personId));
-  return useMemo(() => pressed.split(" ").filter(Boolean).map(Number), [pressed]);
 }
 
 function useHandIn(sheet: Sheet, draft: Draft, onAsked: (questions: readonly Field[]) => void) {

@@ -4,10 +4,11 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { myNowQuery } from "../api/now";
-import { sentence } from "../app/feedback";
+import { AsLastKnown, sentence } from "../app/feedback";
 import { near, timeOfDay } from "../app/school";
 import { counted } from "../app/words";
 import { pathOf } from "../asking/opens";
+import { ToDo } from "../sheets/ToDo";
 import { useKeptAhead } from "./useKeptAhead";
 import "./today.css";
 
@@ -15,7 +16,7 @@ type Day = Schemas["OwnDayOut"];
 type Booking = Schemas["OwnBookingOut"];
 
 export default function OwnToday() {
-  const { data, isError } = useSuspenseQuery(myNowQuery);
+  const { data, error } = useSuspenseQuery(myNowQuery);
   const { day } = data;
   useKeptAhead(day?.sheets ?? []);
   useEffect(() => {
@@ -26,11 +27,7 @@ export default function OwnToday() {
       <div className="place-head">
         <h1>Today</h1>
       </div>
-      {isError && (
-        <p className="notice" role="alert">
-          The network is away. This is what was last known.
-        </p>
-      )}
+      <AsLastKnown error={error} />
       {data.opens.map((one) => (
         <Link key={one.key} to={pathOf(one)} className="card work-row lesson-row">
           <span>
@@ -78,9 +75,7 @@ function Doing({ day }: { day: Day }) {
                   {sheet.engine}, {sheet.stand}
                 </span>
               </span>
-              <span className="tag to-do">
-                {sheet.closes_at === null ? "to do" : `due ${near(sheet.closes_at)}`}
-              </span>
+              <ToDo sheet={sheet} />
             </Link>
           </li>
         ))}
