@@ -67,6 +67,10 @@ def write_api() -> int:
 BOTH_CORES = ("-n", "2", "--dist", "loadfile")
 """Two workers, each with a database of its own; a file stays with one of them."""
 
+ONCE_MORE = ("--reruns", "1", "--only-rerun", "Timeout", "--only-rerun", "Locator expected", "-rR")
+"""What was waited for in vain, on a machine that others stall for seconds, is tried once more, and
+named at the end: each is a race to be looked for. A wrong answer fails at once."""
+
 
 def _steps() -> dict[str, Callable[[], bool]]:
     return {
@@ -79,7 +83,7 @@ def _steps() -> dict[str, Callable[[], bool]]:
         "server": lambda: _tool("pytest", *BOTH_CORES, "tests/ops", "tests/server"),
         "yesterday": lambda: _tool("pytest", "tests/yesterday"),
         "web": lambda: _npm("test"),
-        "browser": lambda: _tool("pytest", *BOTH_CORES, "tests/browser"),
+        "browser": lambda: _tool("pytest", *BOTH_CORES, *ONCE_MORE, "tests/browser"),
     }
 
 
