@@ -82,13 +82,17 @@ export function withOtherTabs(queries: QueryClient, own: PersistedClient): Persi
   if (!there || whose === undefined || personOf(there) !== whose || there.buster !== own.buster) {
     return own;
   }
-  const since = Date.now() - KEPT_MS;
   const others = there.clientState.queries.filter(
     ({ queryHash, state }) =>
-      queries.getQueryCache().get(queryHash) === undefined && state.dataUpdatedAt > since,
+      queries.getQueryCache().get(queryHash) === undefined && isRecent(state),
   );
   const together = [...own.clientState.queries, ...others];
   return { ...own, clientState: { ...own.clientState, queries: together } };
+}
+
+/** However often it was written down since: it was answered within a sign-in's time. */
+function isRecent({ dataUpdatedAt }: { dataUpdatedAt: number }): boolean {
+  return dataUpdatedAt > Date.now() - KEPT_MS;
 }
 
 function read(written: string | null | undefined): PersistedClient | null {
@@ -112,7 +116,7 @@ function personOf({ clientState }: PersistedClient): number | undefined {
 export function isOwn(queries: QueryClient, query: Query): boolean {
   const { data, status, error } = query.state;
   if (data === undefined || (status === "error" && !isAway(error))) return false;
-  if (isTaken() || isSignedOut()) return false;
+  if (!isRecent(query.state) || isTaken() || isSignedOut()) return false;
   const session = queries.getQueryData<Schemas["Session"]>(keys.session);
   // What an instructor sees is of others; it stays on the server.
   if (!session?.person || session.person.may_teach) return false;

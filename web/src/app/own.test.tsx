@@ -65,6 +65,13 @@ describe("what a device keeps", () => {
     expect(keptOf(queries)).not.toContain("sheets");
   });
 
+  it("is nothing that was answered before a sign-in's time, also where no network is", () => {
+    const queries = knows(INES);
+    const updatedAt = Date.now() - 13 * 3600 * 1000;
+    queries.setQueryData(keys.sheet(5), { title: "Set it right" }, { updatedAt });
+    expect(keptOf(queries)).toEqual(["session", "engine"]);
+  });
+
   it("comes back as what it was, without the fault that came after it", async () => {
     const queries = knows(INES);
     await fails(queries, 0);
