@@ -6,6 +6,7 @@ import { sentence } from "./feedback";
 import { helpOf } from "./helpOf";
 import { unsentOf } from "./own";
 import { type Person, useChooseUnit, useSignOut } from "./session";
+import { useTop } from "./useTop";
 
 type Way = { to: string; label: string; icon: ReactNode };
 
@@ -53,6 +54,7 @@ export function Shell({ person, children }: { person: Person; children: ReactNod
     : [ENGINES, CLASSES, LESSONS, STANDS];
   const ways = person.may_teach ? teaches : [TODAY, SHEETS, ENGINES];
   const { pathname } = useLocation();
+  useTop();
   const chooseUnit = useChooseUnit();
   const other = person.unit === "mm" ? "thou" : "mm";
   return (

@@ -1,7 +1,8 @@
 /** Tells the server which step is held, so that the phones of the class have where it leads. */
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { ApiProblem, api, unwrap } from "../api/client";
+import { isAway } from "../api/again";
+import { type ApiProblem, api, unwrap } from "../api/client";
 
 /** null: held with no class, or on its way. closed: students cannot open it now. */
 export type OnPhones = "there" | "closed" | "away" | ApiProblem | null;
@@ -49,8 +50,6 @@ export function useHeldStep(lessonId: number, place: number, classId: number | n
   if (hold.failureCount === 0) return null;
   return isAway(hold.failureReason) ? "away" : (hold.failureReason as ApiProblem);
 }
-
-const isAway = (error: unknown) => error instanceof ApiProblem && [0, 503].includes(error.status);
 
 /** Nobody waits for it: where it does not arrive, the step lapses by itself. */
 function endLesson(classId: number) {

@@ -5,7 +5,7 @@ import { usePressed } from "./usePressed";
 
 export function ToDo({ sheet }: { sheet: { id: number; closes_at: string | null } }) {
   const waiting = usePressed(usePerson().id);
-  if (waiting.includes(sheet.id)) return <span className="tag">waits for the network</span>;
+  if (waiting.includes(sheet.id)) return <span className="tag">waits</span>;
   return (
     <span className="tag to-do">
       {sheet.closes_at === null ? "to do" : `due ${near(sheet.closes_at)}`}

@@ -239,7 +239,7 @@ describe("the list of sheets", () => {
     const second = { ...row, id: 6, title: "Second" };
     answers(() => ({ body: [row, second] }));
     show(<WorkPage />);
-    const waits = await screen.findByText("waits for the network");
+    const waits = await screen.findByText("waits");
     expect(waits.closest("a")?.textContent).toContain(row.title);
     expect(screen.getAllByText("to do")).toHaveLength(1);
   });
