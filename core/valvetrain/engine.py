@@ -130,6 +130,14 @@ class Clearance(NamedTuple):
         return f"{low} {self.unit}" if low == high else f"{low}–{high} {self.unit}"
 
     @property
+    def limits(self) -> str:
+        """What gaps are judged by, in the spec's unit: `0.20–0.30 mm`, `5–7 thou`."""
+        allowed = self.shop_tolerance
+        low = _printed(self.spread.low - allowed, self.unit)
+        high = _printed(self.spread.high + allowed, self.unit)
+        return f"{low} {self.unit}" if low == high else f"{low}–{high} {self.unit}"
+
+    @property
     def shop_words(self) -> str:
         """What a verdict on a single figure rests on; empty where the maker gives limits."""
         if not self.spread.is_single:

@@ -90,7 +90,7 @@ class Wait(NamedTuple):
 
 
 class Look(NamedTuple):
-    at: Literal["marks", "rotor", "lobes", "threads", "engine"]
+    at: Literal["marks", "rotor", "lobes", "threads", "pads", "engine"]
 
 
 class Try(NamedTuple):

@@ -19,6 +19,7 @@ from valvetrain.practice.actions import (
     Zero,
 )
 from valvetrain.practice.constants import (
+    ANGLE_STEP_DEG,
     BY_HAND,
     JUMP_DEG,
     JUMP_SCATTER_DEG,
@@ -144,7 +145,7 @@ def apply_set(setup: Setup, state: State, action: SetByLeaf) -> tuple[State, Obs
     wanted_mm = felt_total_mm(action.leaves_um) + RIGHT_DRAG_MM + scatter(setup, state, SET_HAND_MM)
     found_mm = raw_gap_mm(setup, state, action.valve)
     # What a leaf finds is a multiple of the gap; the gap is turned until it finds what is wanted.
-    by_mm = found_mm - (bias + wanted_mm) / gap_for_mm(setup, action.how, 1.0)
+    by_mm = found_mm - (bias + wanted_mm) / gap_for_mm(setup, action.valve, action.how, 1.0)
     return _turned(setup, state, action.valve, seat, by_mm), Observation(
         f"The screw of valve {action.valve} is turned until the {leaf_words(action.leaves_um)} "
         "drags.",
@@ -153,10 +154,15 @@ def apply_set(setup: Setup, state: State, action: SetByLeaf) -> tuple[State, Obs
 
 
 def apply_zero(setup: Setup, state: State, action: Zero) -> tuple[State, Observation]:
-    seat, _ = _loose_screw(setup, state, action.valve)
+    seat, adjuster = _loose_screw(setup, state, action.valve)
     by_mm = raw_gap_mm(setup, state, action.valve) + scatter(setup, state, SET_HAND_MM)
+    turned_deg = by_mm / adjuster.gap_per_turn_mm * TURN_DEG
+    seen_deg = int(round(turned_deg / ANGLE_STEP_DEG) * ANGLE_STEP_DEG)
+    way = "in" if seen_deg >= 0 else "out"
     return _turned(setup, state, action.valve, seat, by_mm), Observation(
-        f"The screw of valve {action.valve} just touches: no gap, no pressure."
+        f"The screw of valve {action.valve} just touches: no gap, no pressure. It was turned "
+        f"{abs(seen_deg)}° {way}.",
+        {"turned_deg": seen_deg},
     )
 
 

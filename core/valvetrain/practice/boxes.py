@@ -3,10 +3,21 @@
 Sets as they are sold (common practice).
 """
 
+import math
 from collections.abc import Callable
+from decimal import Decimal
+from functools import lru_cache
+from itertools import combinations
 from typing import NamedTuple
 
-from valvetrain.practice.constants import UM_PER_THOU
+from valvetrain.constants import UM_PER_MM
+from valvetrain.practice.constants import (
+    BLOCK_UM,
+    BLOCKS_FROM_UM,
+    ROOM_ABOVE_MM,
+    THIN_LEAF_UM,
+    UM_PER_THOU,
+)
 
 StepLeaf = tuple[int, int]
 """Its thin tip and its thick body, in µm: go and not-go in one."""
@@ -59,3 +70,46 @@ BOXES: dict[str, Callable[[], Box]] = {
     "steps": lambda: Box(metric_leaves(), metric_steps()),
     "steps-thou": lambda: Box(thou_leaves(), thou_steps()),
 }
+
+THOU_BOXES = frozenset({"thou", "steps-thou"})
+"""Boxes whose leaves are all marked in thou."""
+
+
+def blocks_um(box: str, thickest_mm: Decimal) -> tuple[int, ...]:
+    """Thickness blocks that come with an engine whose thickest gap is beyond thin leaves, as the
+    maker's own lash gauge does: every whole millimetre, or every 40 thou in a box in thou. Empty
+    where thin leaves reach. Common practice; the steps are chosen."""
+    wanted_um = float((thickest_mm + Decimal(ROOM_ABOVE_MM)) * UM_PER_MM)
+    if wanted_um <= BLOCKS_FROM_UM:
+        return ()
+    step_um = 40 * UM_PER_THOU if box in THOU_BOXES else float(BLOCK_UM)
+    return tuple(round(n * step_um) for n in range(1, math.ceil(wanted_um / step_um) + 1))
+
+
+class Stacks(NamedTuple):
+    """What a box makes, by the sum in µm, each with its leaves.
+
+    plain: one leaf, or a block and one thin leaf. with_pairs: also two thin leaves together, with
+    or without a block. Fewest leaves for each sum.
+    """
+
+    plain: dict[int, tuple[int, ...]]
+    with_pairs: dict[int, tuple[int, ...]]
+
+
+@lru_cache(maxsize=64)
+def stacks(leaves_um: tuple[int, ...]) -> Stacks:
+    thin = [leaf for leaf in leaves_um if leaf <= THIN_LEAF_UM]
+    thick: list[tuple[int, ...]] = [(), *((leaf,) for leaf in leaves_um if leaf > THIN_LEAF_UM)]
+    plain: dict[int, tuple[int, ...]] = {}
+    pairs: dict[int, tuple[int, ...]] = {}
+    for block in thick:
+        for more in ((), *((leaf,) for leaf in thin)):
+            made = (*block, *more)
+            if made and len(made) <= len(plain.get(sum(made), made)):
+                plain[sum(made)] = made
+        for pair in combinations(reversed(thin), 2):
+            made = (*block, *pair)
+            if len(made) < len(pairs.get(sum(made), (*made, 0))):
+                pairs[sum(made)] = made
+    return Stacks(plain, pairs | plain)

@@ -9,12 +9,13 @@ from decimal import Decimal
 from typing import NamedTuple
 
 from valvetrain.constants import UM_PER_MM
+from valvetrain.engine import Role
 from valvetrain.gauges import GaugeError, Reading, Spec, best_stack, read_gap
 from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
 from valvetrain.practice.constants import SMALLEST_STACK_ERROR_MM, WARM_FELT_MM
-from valvetrain.practice.evidence import felt_here, history
-from valvetrain.practice.measuring import margin_now_deg, warm_mm
+from valvetrain.practice.evidence import felt_here, history, reads_as_figure
+from valvetrain.practice.measuring import hanging_mm, margin_now_deg, warm_mm
 from valvetrain.practice.observation import Observation
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.running import CHANGES, RunningCheck, running_check
@@ -48,8 +49,13 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
             "Is the engine cold? Lay a hand on the head: the spec is for a cold one. A warm one is "
             "let stand, not corrected in the head."
         )
-    if isinstance(action, a.Try | a.SetByLeaf) and _hangs(setup, state, action.valve):
+    if isinstance(action, a.Try | a.SetByLeaf) and _hangs(setup, state, action):
         gear = GEAR[setup.engine.train(action.valve)]
+        if setup.engine.valve[action.valve].role is Role.BRAKE:
+            return (
+                f"Is brake rocker {action.valve} pushed back to its detent? Off it, part of the "
+                "lash is hidden from the leaf."
+            )
         if gear.has_rod:
             return (
                 f"Is the slack of the push rod of valve {action.valve} pressed out? Press it down "
@@ -82,12 +88,15 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
         and not setup.engine.turning.reverse_allowed
     ):
         return "This engine is turned one way only. Go on, and round again."
+    if isinstance(action, a.Write) and action.text.strip() and not reads_as_figure(action):
+        return f"“{action.text.strip()}” is not a figure. Which figure did you mean?"
     return _asks_at_the_end(setup, state, action)
 
 
-def _hangs(setup: Setup, state: State, valve: int) -> bool:
-    place = setup.place[valve]
-    return setup.hidden[place].slack_mm > 0 and not state.seats[place].detent
+def _hangs(setup: Setup, state: State, action: a.Try | a.SetByLeaf) -> bool:
+    if isinstance(action, a.Try) and action.gap == "closing":
+        return False
+    return hanging_mm(setup, state, action.valve) > 0
 
 
 def _asks_at_the_end(setup: Setup, state: State, action: a.Action) -> str | None:

@@ -10,7 +10,7 @@ from decimal import Decimal
 from valvetrain.constants import DRAG_BAND_MM, FORCED_BAND_MM
 from valvetrain.engine import Decompressor, Role
 
-PRACTICE_VERSION = "edrix-practice/4"
+PRACTICE_VERSION = "edrix-practice/5"
 """Of the figures below and of what actions do with them."""
 
 # What is dealt -------------------------------------------------------------------------------
@@ -23,6 +23,9 @@ BENT_ROD_THREAD_MM = 4.0
 """A bent push rod is shorter: so much more of its screw shows."""
 HOLLOW_MM = (0.04, 0.08)
 """How deep a worn pad is hollow, which a leaf bridges: it reads so much tight. Least and most."""
+LEAST_OVER_PAD_MM = 0.13
+"""A spec that begins below this has no room for a hollow pad: no leaf would get in over it.
+Derived: the deepest hollow and the thinnest leaf of a coarse box."""
 STRAY_MM = (0.04, 0.14)
 """How far outside the spec a wrong setting lies: least and most."""
 RECEDED_MM = (0.10, 0.18)
@@ -41,9 +44,26 @@ THIN_LEAF_UM = 1000
 """Up to here a leaf is thin: thicker ones are stacked with one of these. Chosen."""
 MOST_TRIES = 5
 """So often a valve is set in the shown job before it is left: two or three tries are usual."""
-NEAR_LIMIT_MM = 0.004
-"""A gap that is found so near outside a limit is not changed for it, and one that is set is brought
-so far inside: a hand tells no better."""
+NEAR_LIMIT_MM = 0.006
+"""So near a limit a hand cannot tell on which side a gap lies (two standard deviations of one
+touch): the shown job brings every gap so far inside, and nobody is blamed for changing one."""
+BLOCK_UM = 1000
+"""Thickness blocks come by whole millimetres. Chosen."""
+BLOCKS_FROM_UM = 1000
+"""From here on a gap is measured with a thickness block. Chosen."""
+ROOM_ABOVE_MM = 0.3
+"""A box reaches so far beyond the thickest gap of its engine: a loose one is measured too."""
+FINE_UM = 10
+"""Bounds that lie no further apart need no further leaf: a figure is written to a hundredth."""
+CLEAR_MM = 0.01
+"""A sound valve is dealt at least so far inside its spec, as far as the spec has room for it, and a
+wrong one has a shim that brings it as far inside: what no hand can tell teaches nothing. Chosen."""
+SAME_FIGURE_MM = 0.013
+"""A figure on the notepad no further from what the leaves say is that gap, rounded to a hundredth
+or to half a thou. Chosen."""
+NO_PLAY_MM = 0.02
+"""A closing shim that is held fast stands for a gap so far below none: its next shim is thinner.
+Chosen: a hand cannot tell how much."""
 SAME_PLACE_DEG = 0.5
 """Nearer than this to a place the crank stands there. Chosen."""
 WARM_FELT_MM = 0.01
@@ -169,6 +189,13 @@ NO_GAP_MM = 2.0
 FIGURE_MM = Decimal("0.01")
 """A written figure may lie this far outside what the leaves prove: it is written to a hundredth,
 and a hand is not steady."""
+SIZE_READ_MM = Decimal("0.01")
+"""A shim's size on the notepad may lie so far off: a micrometer is read in hundredths."""
+ANGLE_MM = Decimal("0.02")
+"""A figure that rests on the angle of a screw may lie so far off it: a slot is read to some five
+degrees."""
+ANGLE_STEP_DEG = 5
+"""How finely a hand tells by how much a screw was turned: its slot against the rocker."""
 TURNED_SHIM_MM = Decimal("0.1")
 """A closing shim that turns between two fingers may stand for a figure up to this."""
 

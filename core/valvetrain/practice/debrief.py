@@ -116,12 +116,21 @@ def _has_passed(
     result: FirstStartResult, valves: Iterable[ValveTruth], found: Iterable[Remark]
 ) -> bool:
     """Every valve that was to be set was measured and is within its spec, no figure was made up,
-    and the engine runs."""
+    who works alone has written every reading, and the engine runs."""
     return (
         result.start in (Outcome.QUIET, Outcome.TICKS)
         and all(valve.within and valve.measured for valve in valves)
-        and not any(one.kind is RemarkKind.UNSUPPORTED_FIGURE for one in found)
+        and not any(one.kind in FAILING for one in found)
     )
+
+
+FAILING = (
+    RemarkKind.LEFT_OUT_OF_SPEC,
+    RemarkKind.UNMEASURED,
+    RemarkKind.UNSUPPORTED_FIGURE,
+    RemarkKind.NOT_WRITTEN,
+)
+"""Kinds of remark that a run does not pass with."""
 
 
 def write_debrief(told: Debrief) -> dict[str, Any]:

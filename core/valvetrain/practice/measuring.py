@@ -121,25 +121,33 @@ def hidden_bias_mm(
     setup: Setup, state: State, valve: int, how: How, *, oiled: bool = False, pressing: bool = False
 ) -> float:
     """How much smaller than the gap it feels."""
-    place = setup.place[valve]
-    settled = state.seats[place].detent
-    hangs = setup.engine.valve[valve].role is Role.BRAKE and not settled
     return (
-        setup.hidden[place].hollow_mm
-        + (0.0 if settled else setup.hidden[place].slack_mm)
+        setup.hidden[setup.place[valve]].hollow_mm
+        + hanging_mm(setup, state, valve)
         + HOW_MM[how]
         + (OIL_MM if oiled else 0.0)
         + (PRESSING_MM if pressing else 0.0)
-        + (HANGING_MM if hangs else 0.0)
     )
 
 
-def gap_for_mm(setup: Setup, how: How, gap_mm: float) -> float:
-    """What a leaf put in so finds where the gap is gap_mm. Raises RefusedActionError."""
+def hanging_mm(setup: Setup, state: State, valve: int) -> float:
+    """What a brake rocker off its detent, a push rod that oil holds up or a follower that hangs on
+    its lobe takes of the gap; 0 once it was pushed back, pressed down or lifted."""
+    place = setup.place[valve]
+    if state.seats[place].detent:
+        return 0.0
+    brake_mm = HANGING_MM if setup.engine.valve[valve].role is Role.BRAKE else 0.0
+    return setup.hidden[place].slack_mm + brake_mm
+
+
+def gap_for_mm(setup: Setup, valve: int, how: How, gap_mm: float) -> float:
+    """What a leaf put in so at a valve finds where its gap is gap_mm. Raises RefusedActionError."""
     if how != "one-side":
         return gap_mm
-    if not setup.bridged:
-        raise RefusedActionError("This engine has no bridges: a leaf has no other side to miss.")
+    if not setup.is_bridged(valve):
+        raise RefusedActionError(
+            f"Valve {valve} has no bridge, so its leaf has no other side to miss."
+        )
     return gap_mm * TIPPED
 
 
@@ -162,7 +170,7 @@ def need_leaves(setup: Setup, leaves_um: tuple[int, ...], *, angled: bool = Fals
 
 def need_reach(setup: Setup, valve: int, *, angled: bool) -> None:
     """Raises RefusedActionError where no straight leaf gets in."""
-    bent = angled or setup.leaves_um == setup.angled_um
+    bent = angled or setup.box == "angled"
     if setup.hidden[setup.place[valve]].hard_reach and not bent:
         raise RefusedActionError(
             f"A straight leaf does not reach the gap of valve {valve}: take an angled one."
@@ -205,7 +213,9 @@ def apply_try(setup: Setup, state: State, action: Try) -> tuple[State, Observati
         setup, state, action.valve, action.how, oiled=action.oiled, pressing=action.pressing
     )
     gap_mm = max(0.0, raw_gap_mm(setup, state, action.valve, action.gap))
-    room_mm = gap_for_mm(setup, action.how, gap_mm) - bias + scatter(setup, state, HAND_MM)
+    room_mm = (
+        gap_for_mm(setup, action.valve, action.how, gap_mm) - bias + scatter(setup, state, HAND_MM)
+    )
     feel, pull = feel_of(room_mm - felt_total_mm(action.leaves_um))
     facts: dict[str, Fact] = {"feel": feel, "pull": pull, "total_um": sum(action.leaves_um)}
     where = _where(setup, action)

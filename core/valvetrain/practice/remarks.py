@@ -2,22 +2,28 @@
 led to; and, shortly, what was done well."""
 
 from collections.abc import Iterator, Sequence
+from decimal import Decimal
 from typing import NamedTuple
 
-from valvetrain.constants import ROUNDED_MM
+from valvetrain.constants import ROUNDED_MM, UM_PER_MM
 from valvetrain.engine import Clearance
 from valvetrain.practice import actions as a
+from valvetrain.practice.constants import NEAR_LIMIT_MM, SIZE_READ_MM
 from valvetrain.practice.evidence import (
     GAP_OF_COLUMN,
+    SHIM_COLUMNS,
     History,
     NotedFigure,
     Stint,
+    bounds_gap,
     figures_written,
     history,
     stints,
     supports,
 )
+from valvetrain.practice.leaf_words import gap_now, gap_words
 from valvetrain.practice.measuring import clearance_mm, is_out
+from valvetrain.practice.proved import spec_of
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.running import CHANGES, running_checks
 from valvetrain.practice.setup import Setup
@@ -37,7 +43,7 @@ class Remark(NamedTuple):
 
 
 class Checked(NamedTuple):
-    """One valve: whether it was measured on its heel, changed, and tried again after that.
+    """One valve: whether its gap was measured (`bounds_gap`), changed, and tried again after that.
 
     turned_over: whether a leaf was tried after the change and after turning the crank as well.
     """
@@ -104,7 +110,8 @@ def checked(told: Runs, valve: int) -> Checked:
     if told.setup.engine.adjuster(valve).adjusts_itself:
         return Checked(valve, True, False, True, True)
     own = told.opening[valve]
-    measured = any(one.margin_deg >= 0 for stint in own for one in stint.felt)
+    spec = spec_of(told.setup, valve, "opening")
+    measured = any(bounds_gap(told.setup, valve, stint, spec) for stint in own)
     if valve in told.closing:
         measured = measured and any(one.felt or one.shim_turned for one in told.closing[valve])
     changed = len(own) > 1
@@ -121,6 +128,7 @@ def remarks(told: Runs, slips: Sequence[Slip]) -> tuple[Remark, ...]:
         *_left_out(told),
         *_unmeasured(told),
         *_unsupported(told),
+        *_not_written(told),
         *_needless(told),
         *_rechecks(told),
         *_running(told),
@@ -158,16 +166,18 @@ def _left_out(told: Runs) -> Iterator[Remark]:
         place = told.setup.place[valve]
         seat = told.last.seats[place]
         spec = told.setup.engine.clearance[told.setup.engine.valve[valve].role]
-        limits = f"{spec.low_mm:.2f} to {spec.high_mm:.2f} mm"
         if is_out(told.setup, told.last, valve):
             says = f"Valve {valve} was left without its shim."
         elif not lies_within(spec, seat.clearance_mm):
             side = "tight" if seat.clearance_mm < spec.low_mm else "loose"
-            says = f"Valve {valve} was left {side}: {seat.clearance_mm:.2f} mm of {limits}."
+            gap = gap_words(spec, seat.clearance_mm)
+            says = f"Valve {valve} was left {side}: {gap}. The spec is {spec.limits}."
         else:
+            gap = gap_now(told.setup, valve, seat.closing_mm or 0.0, "closing")
+            closing = told.setup.engine.closing[told.setup.engine.valve[valve].role]
             says = (
-                f"Valve {valve} was left with a closing gap of {seat.closing_mm:.2f} mm, "
-                "outside its spec."
+                f"Valve {valve} was left with a closing gap out of spec: {gap}. The spec is "
+                f"{closing.limits}."
             )
         never = len(told.opening[valve]) == 1
         led_to = "It was found so, and not changed." if never else ""
@@ -182,15 +192,19 @@ def _unmeasured(told: Runs) -> Iterator[Remark]:
             RemarkKind.UNMEASURED,
             never,
             None,
-            f"{named} {was} never measured: no leaf was tried there on the heel.",
-            "Nobody knows how far off it was."
+            f"{named} {was} never measured: on the heel it takes a leaf that goes and one that "
+            "does not, or one that drags.",
+            "How far off it was is unknown."
             if len(never) == 1
-            else "Nobody knows how they stood.",
+            else "How far off they were is unknown.",
         )
 
 
 def _unsupported(told: Runs) -> Iterator[Remark]:
     for figure in told.written:
+        if figure.column in SHIM_COLUMNS:
+            yield from _shim_size(told, figure)
+            continue
         if not figure.lengths_mm or _is_supported(told, figure):
             continue
         own = _stint_of(told, figure)
@@ -204,9 +218,77 @@ def _unsupported(told: Runs) -> Iterator[Remark]:
         )
 
 
+def _shim_size(told: Runs, figure: NotedFigure) -> Iterator[Remark]:
+    """The size of a fitted shim rests on its stamp or the micrometer, that of a chosen one on the
+    sizes that are made."""
+    if figure.column == "fitted":
+        sizes = _sizes_read(told, figure)
+        what = "no shim of this size was read there"
+    else:
+        sizes = _sizes_made(told, figure.valve)
+        what = "no shim of this size is made"
+    if any(abs(size - length) <= SIZE_READ_MM for size in sizes for length in figure.lengths_mm):
+        return
+    yield Remark(
+        RemarkKind.UNSUPPORTED_FIGURE,
+        (figure.valve,),
+        figure.step,
+        f"“{figure.text}” was written as the {figure.column} shim of valve {figure.valve}, and "
+        f"{what}.",
+        "A figure that nobody measured is worse than a blank.",
+    )
+
+
+def _sizes_read(told: Runs, figure: NotedFigure) -> list[Decimal]:
+    """By stamp or micrometer, and those that were fitted in this run, up to the figure."""
+    sizes: list[Decimal] = []
+    for stretch, _ in told.history.own[figure.valve]:
+        if stretch.before.step >= figure.step:
+            break
+        if isinstance(stretch.action, a.ReadShim) and stretch.seen.facts["size_mm"] is not None:
+            sizes.append(Decimal(str(stretch.seen.facts["size_mm"])))
+        elif isinstance(stretch.action, a.FitShim):
+            sizes.append(Decimal(stretch.action.size_um) / UM_PER_MM)
+    return sizes
+
+
+def _sizes_made(told: Runs, valve: int) -> list[Decimal]:
+    engine = told.setup.engine
+    role = engine.valve[valve].role
+    adjusters = (engine.adjuster(valve), engine.closing_adjuster_of(role))
+    return [size for one in adjusters if one.shim is not None for size in one.shim.sizes.all()]
+
+
+def _not_written(told: Runs) -> Iterator[Remark]:
+    """Those who work on their own keep the record themselves: every valve has a reading."""
+    if told.setup.is_coached:
+        return
+    written = {one.valve for one in told.written if one.lengths_mm and one.column in _READINGS}
+    without = tuple(valve for valve in told.valves if valve not in written)
+    if without:
+        named, _ = _named(without)
+        yield Remark(
+            RemarkKind.NOT_WRITTEN,
+            without,
+            None,
+            f"No reading was written for {named.lower()}.",
+            "A reading that is not written down is lost.",
+        )
+
+
+_READINGS = frozenset({"first", "second", "settled", "after"})
+
+
 def _is_supported(told: Runs, figure: NotedFigure) -> bool:
-    own = _stint_of(told, figure)
-    return any(supports(told.setup, own, length) for length in figure.lengths_mm)
+    own = [_stint_of(told, figure)]
+    if figure.column in ("first", "second", "settled") and own[0].from_step:
+        # Of a valve that is set as it is reached: the gap that was found may be written afterwards.
+        own += [one for one in told.opening[figure.valve] if one.from_step < own[0].from_step]
+    return any(
+        supports(told.setup, figure.valve, stint, length)
+        for stint in own
+        for length in figure.lengths_mm
+    )
 
 
 def _stint_of(told: Runs, figure: NotedFigure) -> Stint:
@@ -229,6 +311,8 @@ def _needless(told: Runs) -> Iterator[Remark]:
         hidden = told.setup.hidden[place]
         if hidden.hollow_mm or not left_within(told.setup, told.first, valve):
             continue
+        if _is_near_a_limit(told, valve):
+            continue
         if _running_is_off(told, valve):
             continue
         change = _first_change(told, valve)
@@ -238,16 +322,31 @@ def _needless(told: Runs) -> Iterator[Remark]:
         if not moved:
             continue
         now = told.last.seats[place]
-        stays = f"It was {hidden.clearance_mm:.2f} mm, within its spec"
+        stays = f"It was {gap_now(told.setup, valve, hidden.clearance_mm)}, within its spec"
         yield Remark(
             RemarkKind.NEEDLESS_CHANGE,
             (valve,),
             step,
             f"Valve {valve} was within its spec and was changed.",
-            f"{stays}, and is {now.clearance_mm:.2f} mm."
+            f"{stays}, and is {gap_now(told.setup, valve, now.clearance_mm)}."
             if not is_out(told.setup, told.last, valve)
             else f"{stays}.",
         )
+
+
+def _is_near_a_limit(told: Runs, valve: int) -> bool:
+    """Whether the gap was found so near a limit that no hand can tell the side."""
+    place = told.setup.place[valve]
+    role = told.setup.engine.valve[valve].role
+    seat = told.first.seats[place]
+    pairs = [(told.setup.engine.clearance[role], seat.clearance_mm)]
+    if role in told.setup.engine.closing and seat.closing_mm is not None:
+        pairs.append((told.setup.engine.closing[role], seat.closing_mm))
+    return any(
+        abs(gap_mm - float(limit_mm)) < NEAR_LIMIT_MM
+        for spec, gap_mm in pairs
+        for limit_mm in (spec.low_mm, spec.high_mm)
+    )
 
 
 def _first_change(told: Runs, valve: int) -> tuple[int, bool] | None:
@@ -365,13 +464,16 @@ def done_well(told: Runs, found: Sequence[Remark]) -> tuple[str, ...]:
         said.append("Every valve was measured, and each on its heel.")
     elif every and all(one.measured for one in every):
         said.append("Every valve was measured.")
-    if told.written and RemarkKind.UNSUPPORTED_FIGURE not in kinds:
+    if any(one.lengths_mm for one in told.written) and not kinds & {
+        RemarkKind.UNSUPPORTED_FIGURE,
+        RemarkKind.NOT_WRITTEN,
+    }:
         said.append("Every figure written rests on a leaf.")
     changed = [one for one in every if one.changed]
     if changed:
         if RemarkKind.CHANGED_BEFORE_ALL_WRITTEN not in kinds:
             said.append("All was written down before anything was changed.")
-        if RemarkKind.NEEDLESS_CHANGE not in kinds:
+        if RemarkKind.NEEDLESS_CHANGE not in kinds and all(one.measured for one in changed):
             said.append("Only what was out of its spec was changed.")
         if all(one.rechecked and one.turned_over for one in changed):
             said.append("What was changed was tried again after turning over.")

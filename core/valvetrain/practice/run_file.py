@@ -86,7 +86,7 @@ def _setup(root: Node, engine: Engine) -> Setup | None:
         "seed": 0 if seed.missing else seed.whole("the seed", low=0, high=MOST_SEED),
         "box": "metric" if box.missing else box.choice(*BOXES),
         "level": "alone" if level.missing else level.choice(*get_args(Level)),
-        "bridged": False if bridged.missing else bridged.yes_no(),
+        "bridged": None if bridged.missing or bridged.value is None else bridged.yes_no(),
     }
     gaps_mm = {} if root["gaps_mm"].missing else _gaps(root["gaps_mm"], engine)
     if len(root.faults) > before:
@@ -143,9 +143,7 @@ def write_run(
         "engine": write_engine(setup.engine),
         "seed": setup.seed,
         "level": setup.level,
-        "box": next(
-            name for name, made in BOXES.items() if made()[:2] == (setup.leaves_um, setup.steps_um)
-        ),
+        "box": setup.box,
         "bridged": setup.bridged,
         "faults": [{"kind": fault.kind.value, "valve": fault.valve} for fault in setup.faults],
         "gaps_mm": {

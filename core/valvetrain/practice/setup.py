@@ -7,6 +7,7 @@ the end. Clearances here are as they stand with the lock nut tight, on a cold en
 import random
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from decimal import Decimal
 from enum import StrEnum
 from functools import cached_property
 from typing import Literal, NamedTuple
@@ -14,18 +15,20 @@ from typing import Literal, NamedTuple
 from valvetrain.adjusters import Adjuster
 from valvetrain.angles import CYCLE_DEG, TURN_DEG
 from valvetrain.constants import UM_PER_MM
-from valvetrain.engine import Clearance, Engine, TimingMark, Valve
+from valvetrain.engine import Clearance, Engine, Role, TimingMark, Valve
 from valvetrain.errors import RefusedError
 from valvetrain.lobe import Lobe, lobe_of
 from valvetrain.looks import GEAR
-from valvetrain.practice.boxes import BOXES, StepLeaf, angled_leaves
+from valvetrain.practice.boxes import BOXES, StepLeaf, angled_leaves, blocks_um
 from valvetrain.practice.constants import (
     BENT_ROD_THREAD_MM,
     BOX_OF_EACH,
+    CLEAR_MM,
     CREEP_MM,
     FALSE_MARK_DEG,
     HALF_TOOTH_DEG,
     HOLLOW_MM,
+    LEAST_OVER_PAD_MM,
     PLANTED_BUMP,
     RECEDED_MM,
     SHIMS_FROM,
@@ -109,18 +112,19 @@ class Setup:
     hidden: tuple[Hidden, ...]
     """In the order of engine.valves."""
     leaves_um: tuple[int, ...]
-    """The leaves in the box, each once."""
+    """The leaves in the box, each once; with thickness blocks where the engine needs them."""
     level: Level = "alone"
     stack_help: bool = False
-    bridged: bool = False
-    """Whether each rocker works its valves through a bridge, which tips under a leaf that lies on
-    one side of it only."""
+    bridged: bool | None = None
+    """Whether rockers work their valves through bridges; None: as the engine file says."""
     steps_um: tuple[StepLeaf, ...] = ()
     """Step leaves in the box."""
     angled_um: tuple[int, ...] = ()
     """Leaves that are bent to 45 degrees."""
     start_deg: float | None = None
     """Where the crank stands at first; None: dealt by the seed."""
+    box: str = "metric"
+    """The name of the box, in `BOXES`."""
 
     @cached_property
     def kinds(self) -> frozenset[FaultKind]:
@@ -130,6 +134,22 @@ class Setup:
     def place(self) -> dict[int, int]:
         """Each valve number's place in `engine.valves`, and so in `hidden` and the seats."""
         return {valve.number: index for index, valve in enumerate(self.engine.valves)}
+
+    @cached_property
+    def bridged_roles(self) -> frozenset[Role]:
+        """Roles whose rockers work two stems through a bridge, which tips under a leaf that lies on
+        one side of it only. A brake rocker presses on its own."""
+        if self.bridged is None or (self.bridged and self.engine.bridges):
+            return frozenset(self.engine.bridges)
+        return frozenset({Role.INTAKE, Role.EXHAUST} if self.bridged else ())
+
+    def leaves_at(self, valve: int) -> tuple[int, ...]:
+        """The leaves of the box that reach the gap of this valve."""
+        hard = self.hidden[self.place[valve]].hard_reach and self.angled_um
+        return self.angled_um if hard else self.leaves_um
+
+    def is_bridged(self, valve: int) -> bool:
+        return self.engine.valve[valve].role in self.bridged_roles
 
     @cached_property
     def lobes(self) -> dict[int, Lobe]:
@@ -210,7 +230,7 @@ def deal_setup(
     box: str = "metric",
     level: Level = "alone",
     stack_help: bool = False,
-    bridged: bool = False,
+    bridged: bool | None = None,
 ) -> Setup:
     """A practice engine from a seed; the same seed deals the same engine.
 
@@ -232,6 +252,7 @@ def deal_setup(
         for one, valve in zip(hidden, engine.valves, strict=True)
     )
     leaves_um, steps_um, angled_um = BOXES[box]()
+    leaves_um = tuple(sorted({*leaves_um, *blocks_um(box, _thickest_mm(engine))}))
     if any(one.hard_reach for one in hidden):
         angled_um = angled_um or angled_leaves()
     return Setup(
@@ -245,7 +266,14 @@ def deal_setup(
         bridged,
         steps_um,
         angled_um,
+        box=box,
     )
+
+
+def _thickest_mm(engine: Engine) -> Decimal:
+    """The thickest gap that is measured on this engine, its brakes' running gap with it."""
+    specs = [engine.clearance[role] for role in engine.roles]
+    return max(max((spec.high_mm, *(spec.running_mm or ()))) for spec in specs)
 
 
 def _deal_access(
@@ -331,6 +359,11 @@ def _check_fault(engine: Engine, fault: PlantedFault) -> None:
 
 def _check_access(engine: Engine, kind: FaultKind, valve: Valve) -> None:
     gear = GEAR[engine.train(valve.number)]
+    if (
+        kind is FaultKind.WORN_PAD
+        and float(engine.clearance[valve.role].low_mm) < LEAST_OVER_PAD_MM
+    ):
+        raise SetupError(f"{kind}: a hollow pad would hide the whole gap of valve {valve.number}")
     if kind is FaultKind.ROD_SLACK and not gear.has_rod:
         raise SetupError(f"{kind}: valve {valve.number} has no push rod")
     if kind is FaultKind.HANGING_FOLLOWER and not gear.is_lifted:
@@ -358,7 +391,8 @@ def _deal_valve(
     own = {fault.kind for fault in faults if fault.valve == valve.number}
     spec = engine.clearance[valve.role]
     low, high = float(spec.low_mm), float(spec.high_mm)
-    sound = clearance = chance.uniform(low, high)
+    inside = min(CLEAR_MM, (high - low) / 4)
+    sound = clearance = chance.uniform(low + inside, high - inside)
     creep = chance.uniform(*CREEP_MM) * chance.choice((-1, 1))
     thread = chance.uniform(*THREAD_MM)
     stray = chance.uniform(*STRAY_MM)
@@ -370,6 +404,7 @@ def _deal_valve(
     if FaultKind.RECEDING in own:
         clearance = max(0.0, low - receded)
     shim_um = _deal_shim_um(engine.adjuster(valve.number), chance)
+    clearance = _solvable(clearance, shim_um, engine.adjuster(valve.number), spec)
     closing_mm, closing_um = _deal_closing(
         engine, valve, chance, wrong=FaultKind.WRONG_CLOSING in own
     )
@@ -420,12 +455,36 @@ def _deal_closing(
     if spec is None:
         return None, None
     low, high = float(spec.low_mm), float(spec.high_mm)
-    gap = chance.uniform(low, high)
+    inside = min(CLEAR_MM, (high - low) / 4)
+    gap = chance.uniform(low + inside, high - inside)
     stray = chance.uniform(*STRAY_MM)
     tight = chance.random() < 0.5 and low - stray >= 0
     if wrong:
         gap = low - stray if tight else high + stray
-    return gap, _deal_shim_um(engine.closing_adjuster_of(valve.role), chance)
+    adjuster = engine.closing_adjuster_of(valve.role)
+    shim_um = _deal_shim_um(adjuster, chance)
+    return _solvable(gap, shim_um, adjuster, spec), shim_um
+
+
+def _solvable(gap_mm: float, shim_um: int | None, adjuster: Adjuster, spec: Clearance) -> float:
+    """The gap, moved as little as it takes for one of the shims that are made to bring it well
+    inside its spec; on the same side of the spec as before wherever that can be."""
+    if adjuster.shim is None or shim_um is None:
+        return gap_mm
+    low, high = float(spec.low_mm), float(spec.high_mm)
+    inside = min(CLEAR_MM, (high - low) / 2)
+    reached = [gap_mm + (shim_um - int(s * UM_PER_MM)) / float(UM_PER_MM)
+               for s in adjuster.shim.sizes.all()]  # fmt: skip
+    moves = [max(low + inside - gap, 0.0) or min(high - inside - gap, 0.0) for gap in reached]
+    if 0.0 in moves:
+        return gap_mm
+    was = _side(gap_mm, low, high)
+    kept = [by for by in moves if _side(gap_mm + by, low, high) == was and gap_mm + by >= 0]
+    return gap_mm + min(kept or moves, key=abs)
+
+
+def _side(gap_mm: float, low: float, high: float) -> int:
+    return -1 if gap_mm < low else 1 if gap_mm > high else 0
 
 
 def _deal_shim_um(given: Adjuster, chance: random.Random) -> int | None:

@@ -4,11 +4,13 @@ from collections.abc import Callable, Iterator
 from enum import StrEnum
 from typing import Any, NamedTuple
 
+from valvetrain.engine import Role
 from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
 from valvetrain.practice.coach import all_written
 from valvetrain.practice.constants import BARELY_MM, HOW_MM, PRESSING_MM, WARM_FELT_MM
-from valvetrain.practice.measuring import lift_mm, margin_now_deg, warm_mm
+from valvetrain.practice.leaf_words import gap_now
+from valvetrain.practice.measuring import hanging_mm, lift_mm, margin_now_deg, warm_mm
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.setup import Setup
 
@@ -19,6 +21,7 @@ class RemarkKind(StrEnum):
     LEFT_OUT_OF_SPEC = "left-out-of-spec"
     UNMEASURED = "unmeasured"
     UNSUPPORTED_FIGURE = "unsupported-figure"
+    NOT_WRITTEN = "not-written"
     NUT_LOOSE = "nut-loose"
     TOOL_LEFT_ON = "tool-left-on"
     PIN_LEFT_IN = "pin-left-in"
@@ -68,12 +71,17 @@ def _off_heel(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
     if margin >= 0 or (isinstance(action, a.Try) and action.gap == "closing"):
         return
     says = f"Valve {valve} was not on its heel: {-margin:.0f}° inside its ramp or lobe."
+    seat = stretch.after.seats[setup.place[valve]]
     if isinstance(action, a.Try):
         lift = lift_mm(setup, stretch.before, valve)
-        led_to = f"The gap felt {lift:.2f} mm smaller than the clearance."
+        led_to = (
+            "The valve stood open there, so there was no gap to measure."
+            if lift >= seat.clearance_mm
+            else f"The gap felt {lift:.2f} mm smaller than the clearance."
+        )
     else:
-        true_mm = stretch.after.seats[setup.place[valve]].clearance_mm
-        led_to = f"Back on its heel the clearance is {true_mm:.2f} mm."
+        left = gap_now(setup, valve, seat.clearance_mm)
+        led_to = f"Back on its heel the clearance is {left}."
     yield _slip(RemarkKind.OFF_HEEL, stretch, says, led_to)
 
 
@@ -96,9 +104,16 @@ def _technique(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
 def _slack(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
     """A push rod or follower that was left hanging, where that took something of the gap."""
     action: Any = stretch.action
-    place = setup.place[action.valve]
-    slack_mm = setup.hidden[place].slack_mm
-    if not slack_mm or stretch.before.seats[place].detent:
+    hangs_mm = hanging_mm(setup, stretch.before, action.valve)
+    if not hangs_mm or getattr(action, "gap", "opening") == "closing":
+        return
+    if setup.engine.valve[action.valve].role is Role.BRAKE:
+        yield _slip(
+            RemarkKind.TECHNIQUE,
+            stretch,
+            "The brake rocker was not pushed back to its detent.",
+            f"The gap felt {hangs_mm:.2f} mm smaller than it is.",
+        )
         return
     gear = GEAR[setup.engine.train(action.valve)]
     says = (
@@ -107,7 +122,7 @@ def _slack(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
         else f"Its {gear.part} was not lifted first."
     )
     yield _slip(
-        RemarkKind.TECHNIQUE, stretch, says, f"The gap felt {slack_mm:.2f} mm smaller than it is."
+        RemarkKind.TECHNIQUE, stretch, says, f"The gap felt {hangs_mm:.2f} mm smaller than it is."
     )
 
 
@@ -142,7 +157,7 @@ def _wrong_way(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
         RemarkKind.WRONG_WAY,
         stretch,
         f"The shim of valve {action.valve} took the gap the wrong way: it needed a {needed} one.",
-        f"It was {was:.2f} mm and is {now:.2f} mm.",
+        f"It was {gap_now(setup, action.valve, was)} and is {gap_now(setup, action.valve, now)}.",
     )
 
 

@@ -165,6 +165,7 @@ def apply_look(setup: Setup, state: State, action: Look) -> tuple[State, Observa
         "rotor": _look_rotor,
         "lobes": _look_lobes,
         "threads": _look_threads,
+        "pads": _look_pads,
         "engine": _look_engine,
     }
     return state, looks[action.at](setup, state)
@@ -265,6 +266,21 @@ def _look_threads(setup: Setup, state: State) -> Observation:
     if not shown:
         raise RefusedActionError("This engine has shims; there are no threads to look at.")
     return Observation("Thread showing above each nut: " + ", ".join(shown) + ".")
+
+
+def _look_pads(setup: Setup, _state: State) -> Observation:
+    """A hollow pad is seen, not felt: a leaf bridges it."""
+    valves = setup.engine.valves
+    if not any(setup.engine.adjuster(valve.number).has_nut for valve in valves):
+        raise RefusedActionError("This engine has no screws, so no pads to look at.")
+    hollow = [
+        valve.number for valve, hidden in zip(valves, setup.hidden, strict=True) if hidden.hollow_mm
+    ]
+    if not hollow:
+        return Observation("No pad is worn hollow.", {"hollow": hollow})
+    named = " and ".join(map(str, hollow))
+    which = f"The pad of valve {named} is" if len(hollow) == 1 else f"The pads of {named} are"
+    return Observation(f"{which} worn hollow: a leaf bridges the hollow.", {"hollow": hollow})
 
 
 def _look_engine(setup: Setup, state: State) -> Observation:

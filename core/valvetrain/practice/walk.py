@@ -11,17 +11,16 @@ from typing import NamedTuple
 from valvetrain.angles import CYCLE_DEG, Stroke
 from valvetrain.engine import Valve
 from valvetrain.heel import ValveState, valve_margin_deg
-from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
 from valvetrain.practice.constants import OVERNIGHT_H, SAME_PLACE_DEG, WARM_FELT_MM
-from valvetrain.practice.evidence import history
+from valvetrain.practice.evidence import history, stints
 from valvetrain.practice.measuring import margin_now_deg, warm_mm
-from valvetrain.practice.proved import Proved, mm_text, next_leaves_um, proved
+from valvetrain.practice.proved import Proved, next_leaves_um, proved
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import first_state
-from valvetrain.practice.walk_adjusting import FIRST, adjust, cams_in, is_open
-from valvetrain.practice.walk_step import Step, Told, leaf_text, try_step
+from valvetrain.practice.walk_adjusting import FIRST, adjust, cams_in, is_open, left_outside
+from valvetrain.practice.walk_step import Step, Told, gap_text, let_go, try_step
 from valvetrain.sequences import make_plan
 from valvetrain.sequences.recognise import place_words
 from valvetrain.signs import signs_of
@@ -44,12 +43,49 @@ def next_step(setup: Setup, run: Sequence[Stretch]) -> Step | None:
         return None
     told = Told(setup, run, last, history(setup, run))
     if last.closed:
-        return _start()
+        return _start(told)
+    if _goes_round(run):
+        return _cannot_go_on(told)
     begun = last.cams_out or any(is_open(told, one.valve, one.gap) for one in _items(told))
     if begun:
         # Whatever was begun is finished first, even where it was begun too early.
         return _adjust_all(told)
-    return _cool(told) or _measure_all(told) or _adjust_all(told) or _close_up(told)
+    return (
+        _cool(told) or _look_over(told) or _measure_all(told) or _adjust_all(told)
+        or _close_up(told)
+    )  # fmt: skip
+
+
+def _goes_round(run: Sequence[Stretch]) -> bool:
+    """Whether nothing but turning was done for two whole cycles: no place was found."""
+    turned_deg = 0.0
+    for stretch in reversed(run):
+        if not isinstance(stretch.action, a.Turn):
+            break
+        turned_deg += abs(stretch.action.by_deg)
+    return turned_deg > 2 * CYCLE_DEG
+
+
+def _cannot_go_on(told: Told) -> Step:
+    open_ = [one for one in _items(told) if not told.note(one.valve.number, FIRST[one.gap])]
+    which = f"valve {open_[0].valve.number}" if open_ else "the next valve"
+    return Step(
+        f"Show me cannot go on: it finds no place for {which}.",
+        "The crank was turned twice round and nothing could be measured. Ask your instructor.",
+    )
+
+
+def _look_over(told: Told) -> Step | None:
+    """What an eye finds before any leaf: pads that a leaf would bridge."""
+    if told.has_seen_pads or not any(
+        told.setup.engine.adjuster(valve.number).has_nut for valve in told.setup.engine.valves
+    ):
+        return None
+    return Step(
+        "Look at the pads.",
+        "A leaf bridges a pad that is worn hollow, and reads tight there.",
+        a.Look("pads"),
+    )
 
 
 def _items(told: Told) -> list[_Item]:
@@ -96,7 +132,7 @@ def _measure_all(told: Told) -> Step | None:
     step = measure(told, item.valve, item.gap)
     if isinstance(step, Step):
         return step
-    text = leaf_text(step)
+    text = gap_text(told, item.valve.number, item.gap, step.estimate_mm)
     return Step(
         f"Write {text} for valve {item.valve.number}.",
         "All valves are measured and written down before anything is changed: then the record "
@@ -111,32 +147,31 @@ def measure(told: Told, valve: Valve, gap: a.GapKind) -> Step | Proved:
     """The next leaf at this valve, which stands on its heel; what its leaves prove once they lie
     next to each other."""
     number = valve.number
-    if (step := _let_go(told, valve, gap)) is not None:
+    if (step := let_go(told, valve, gap)) is not None:
         return step
     found = proved(told.setup, told.history, number, gap)
     leaves_um = next_leaves_um(told.setup, number, found, gap)
-    if leaves_um is None:
-        return found
-    return try_step(told, valve, leaves_um, gap, found.says(mm_text(sum(leaves_um))))
+    if leaves_um is not None:
+        return try_step(told, valve, leaves_um, gap, found.says(told.setup, leaves_um))
+    if gap == "closing" and found.is_nothing:
+        return _by_fingers(told, number, found)
+    return found
 
 
-def _let_go(told: Told, valve: Valve, gap: a.GapKind) -> Step | None:
-    """What a hand sees to before the leaf goes in."""
-    place = told.setup.place[valve.number]
-    gear = GEAR[told.setup.engine.train(valve.number)]
-    if gap == "closing" or told.last.seats[place].detent:
-        return None
-    if valve.role == "brake":
-        says, why = "Push the brake rocker back to its detent", "Hanging off it, it hides its gap."
-    elif gear.has_rod:
-        says = "Press its push rod down"
-        why = "Oil holds the rod up: its slack would hide part of the gap from the leaf."
-    elif told.setup.hidden[place].slack_mm:
-        says, why = f"Lift its {gear.part}", "It hangs on its lobe, and hides part of the gap."
-    else:
-        return None
-    return Step(f"Valve {valve.number}: {says[0].lower()}{says[1:]}.", why, a.Push(valve.number),
-                valve.number)  # fmt: skip
+def _by_fingers(told: Told, number: int, found: Proved) -> Step | Proved:
+    """A closing gap that takes no leaf: whether its shim turns tells a small gap from none."""
+    play = stints(told.history, number, "closing")[-1].play
+    if play is None:
+        return Step(
+            f"Turn the closing shim of valve {number} between two fingers.",
+            "No leaf goes in: while the shim turns there is a gap, and when it is held fast "
+            "there is none.",
+            a.Wiggle(number, "closing"),
+            number,
+            "closing",
+        )
+    between_mm = min(told.setup.leaves_um) / 2000
+    return found if play == "none" else found._replace(held_mm=(between_mm,))
 
 
 def _turn_to(told: Told, items: Sequence[_Item]) -> Step:
@@ -148,6 +183,8 @@ def _turn_to(told: Told, items: Sequence[_Item]) -> Step:
             a.LockCrank(locked=False),
         )
     places = [(_ahead_deg(told, deg), deg, one.valve) for one in items for deg in _at(told, one)]
+    if not places:
+        return _cannot_go_on(told)
     ahead_deg, at_deg, valve = min(places, key=lambda place: place[0])
     engine = told.setup.engine
     signs = signs_of(engine, Stroke.POWER, dict.fromkeys(engine.roles, ValveState.HEEL))
@@ -162,15 +199,34 @@ def _turn_to(told: Told, items: Sequence[_Item]) -> Step:
 
 
 def _at(told: Told, item: _Item) -> list[float]:
-    """Crank angles at which a valve may be measured: firing TDC where it is on its heel there, and
-    where its lobe points away."""
+    """Crank angles ahead at which a valve may be measured: firing TDC where it is on its heel
+    there, else where its lobe points away; and where a hand finds it tight at both (a decompressor
+    holds it, or the cam is a tooth out), the middle of its heel."""
     engine, valve = told.setup.engine, item.valve
-    fires_deg = engine.fire_deg[valve.cylinder]
-    places = [fires_deg] if valve_margin_deg(engine, valve, fires_deg) >= 0 else []
-    if not places or abs(_ahead_deg(told, fires_deg)) < SAME_PLACE_DEG:
-        stops = make_plan(engine, "lobe-away").stops
-        places = [stop.crank_deg for stop in stops if valve.number in stop.valves] or places
-    return [deg for deg in places if _ahead_deg(told, deg) >= SAME_PLACE_DEG] or places
+    away = make_plan(engine, "lobe-away").stops
+    lobe_away = [stop.crank_deg for stop in away if valve.number in stop.valves]
+    for places in ([engine.fire_deg[valve.cylinder]], lobe_away, _anywhere(told, valve)):
+        free = [deg for deg in places if _is_free(told, valve, deg)]
+        if ahead := [deg for deg in free if _ahead_deg(told, deg) >= SAME_PLACE_DEG]:
+            return ahead
+    return []
+
+
+def _is_free(told: Told, valve: Valve, crank_deg: float) -> bool:
+    """Whether a hand would find the valve on its heel with the crank there."""
+    cam_deg = crank_deg - told.last.cam_late_deg
+    return valve_margin_deg(told.setup.as_turned, valve, cam_deg) >= 0
+
+
+def _anywhere(told: Told, valve: Valve) -> list[float]:
+    """The place with the largest margin, to ten degrees."""
+
+    def margin_deg(crank_deg: float) -> float:
+        cam_deg = crank_deg - told.last.cam_late_deg
+        return valve_margin_deg(told.setup.as_turned, valve, cam_deg)
+
+    tens = [float(deg) for deg in range(0, int(CYCLE_DEG), 10)]
+    return [max(tens, key=margin_deg)]
 
 
 def _ahead_deg(told: Told, at_deg: float) -> float:
@@ -212,9 +268,11 @@ def _close_up(told: Told) -> Step:
     )
 
 
-def _start() -> Step:
-    return Step(
-        "Start the engine, and listen.",
-        "Every valve is proved and written down; the first start only confirms it.",
-        a.FirstStart(),
-    )
+def _start(told: Told) -> Step:
+    outside = left_outside(told)
+    why = "Every valve is proved and written down; the first start only confirms it."
+    if outside:
+        numbers = " and ".join(map(str, outside))
+        which = f"Valve {numbers} is" if len(outside) == 1 else f"Valves {numbers} are"
+        why = f"{which} written outside the spec: several tries brought no better. Ask first."
+    return Step("Start the engine, and listen.", why, a.FirstStart())

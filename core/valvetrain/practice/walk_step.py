@@ -3,10 +3,12 @@
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from valvetrain.engine import Valve
+from valvetrain.engine import Role, Valve
+from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
-from valvetrain.practice.evidence import History
-from valvetrain.practice.proved import Proved, mm_text
+from valvetrain.practice.evidence import History, Stint, stints
+from valvetrain.practice.leaf_words import stack_words, written_gap
+from valvetrain.practice.proved import proved_by, spec_of
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.running import CHANGES
 from valvetrain.practice.setup import Setup
@@ -15,7 +17,7 @@ from valvetrain.practice.state import State
 
 class Step(NamedTuple):
     """says is what to do, why its reason in one sentence; action is what does it, None where only
-    the student's own hand can."""
+    the student's own hand can, or where the shown job cannot go on."""
 
     says: str
     why: str
@@ -45,25 +47,75 @@ class Told(NamedTuple):
 
     def needs_angled(self, valve: int) -> bool:
         """Whether only an angled leaf gets in, and not every leaf of the box is one."""
-        straight = self.setup.leaves_um != self.setup.angled_um
-        return self.setup.hidden[self.setup.place[valve]].hard_reach and straight
+        hard = self.setup.hidden[self.setup.place[valve]].hard_reach
+        return hard and self.setup.box != "angled"
+
+    @property
+    def has_seen_pads(self) -> bool:
+        return any(stretch.action == a.Look("pads") for stretch in self.run)
+
+    def is_hollow(self, valve: int) -> bool:
+        """Whether its pad was seen to be hollow: a leaf bridges the hollow and reads tight."""
+        looked = (s.seen.facts for s in self.run if s.action == a.Look("pads"))
+        return any(valve in list(facts.get("hollow") or ()) for facts in looked)  # type: ignore[call-overload]
 
 
-def leaf_text(found: Proved) -> str:
-    """A gap as it is written down."""
-    return f"{found.estimate_mm:.2f}"
+def gap_text(told: Told, valve: int, gap: a.GapKind, gap_mm: float) -> str:
+    """A gap as it is written down, in the unit of its spec."""
+    return written_gap(spec_of(told.setup, valve, gap), gap_mm)
+
+
+def measured_mm(told: Told, stint: Stint, valve: int) -> float | None:
+    """What the leaves of a stint say of the gap, over a hollow pad with what the pad takes; None
+    where no leaf bounded it."""
+    found = proved_by(one for one in stint.felt if one.margin_deg >= 0)
+    if not found.is_bounded:
+        return None
+    return found.estimate_mm + pad_takes_mm(told, valve)
+
+
+def pad_takes_mm(told: Told, valve: int) -> float:
+    """How much tight a leaf reads over a hollow pad: the gap that the screw was backed off to, by
+    its angle, less what a leaf then found there. 0 where that was never tried."""
+    if not told.is_hollow(valve):
+        return 0.0
+    for stint in reversed(stints(told.history, valve)):
+        found = proved_by(one for one in stint.felt if one.margin_deg >= 0)
+        if stint.angle_mm is not None and found.is_bounded:
+            return max(0.0, stint.angle_mm - found.estimate_mm)
+    return 0.0
+
+
+def let_go(told: Told, valve: Valve, gap: a.GapKind) -> Step | None:
+    """What a hand sees to before the leaf goes in, or before the screw is set."""
+    number = valve.number
+    place = told.setup.place[number]
+    gear = GEAR[told.setup.engine.train(number)]
+    if gap == "closing" or told.last.seats[place].detent:
+        return None
+    if valve.role is Role.BRAKE:
+        says = f"Valve {number}: push the brake rocker back to its detent."
+        why = "Hanging off it, it hides its gap."
+    elif gear.has_rod:
+        says = f"Valve {number}: press its push rod down."
+        why = "Oil holds the rod up: its slack would hide part of the gap from the leaf."
+    elif told.setup.hidden[place].slack_mm:
+        says = f"Valve {number}: lift its {gear.part}."
+        why = "It hangs on its lobe, and hides part of the gap."
+    else:
+        return None
+    return Step(says, why, a.Push(number), number)
 
 
 def try_step(
     told: Told, valve: Valve, leaves_um: tuple[int, ...], gap: a.GapKind, why: str
 ) -> Step:
-    """A leaf, or a stack of two, into a gap."""
+    """A leaf, or a stack, into a gap."""
     number, angled = valve.number, told.needs_angled(valve.number)
     which = "" if gap == "opening" else f" {gap}"
     bent = ", bent to 45° (no straight one gets in)," if angled else ""
-    what = f"leaf of {mm_text(sum(leaves_um))} mm"
-    if len(leaves_um) > 1:
-        what = f"leaves of {' + '.join(map(mm_text, leaves_um))} mm together"
+    words = stack_words(told.setup, leaves_um)
+    what = f"leaf of {words}" if len(leaves_um) == 1 else f"leaves of {words} together"
     return Step(
         f"Put the {what}{bent} into the{which} gap of valve {number}.",
         why,

@@ -46,7 +46,7 @@ class TestBridges:
 
     def test_an_engine_without_bridges_has_no_other_side(self):
         pump = Bench(1).to_fire(1)
-        with pytest.raises(RefusedActionError, match="no bridges"):
+        with pytest.raises(RefusedActionError, match="no bridge"):
             pump.feel(1, 250, how="one-side")
 
     def test_it_is_asked_about_before_and_told_after(self):

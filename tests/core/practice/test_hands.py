@@ -238,10 +238,10 @@ def test_the_notepad_has_columns_as_the_adjuster_needs():
     assert [note.column for note in bench.state.notes] == [
         "settled", "fitted", "chosen", "torque",
     ]  # fmt: skip
-    # A settled figure must rest on a leaf, as any other; a shim's size is no gap.
+    # A settled figure must rest on a leaf, a fitted shim's size on its stamp or a micrometer.
     told = debrief(bench.setup, bench.actions)
     made_up = [one for one in told.remarks if one.kind == "unsupported-figure"]
-    assert [one.step for one in made_up] == [1]
+    assert [one.step for one in made_up] == [1, 2]
 
 
 def test_faults_of_access_move_like_others():

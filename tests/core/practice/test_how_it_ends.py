@@ -336,7 +336,7 @@ class TestDebrief:
         wrong = [moment for moment in told.moments if moment.wrong]
         assert len(wrong) == 1
         assert "not on its heel" in wrong[0].wrong
-        assert "smaller than the clearance" in wrong[0].cost
+        assert "stood open there" in wrong[0].cost
         assert told.valves[0].first == "0.00"
         assert told.valves[0].found_mm == bench.setup.hidden[0].clearance_mm
         assert not told.valves[0].within

@@ -208,7 +208,7 @@ class TestWhatAFigureRestsOn:
             )
         ]
         (stint,) = stints(history(bench.setup, run), 1)
-        assert supports(bench.setup, stint, Decimal(figure)) is rests
+        assert supports(bench.setup, 1, stint, Decimal(figure)) is rests
 
     def test_a_plain_figure_may_be_thou(self):
         """14 written beside a leaf of 14 thou, 0.356 mm; 0.14 is never 0.14 thou."""
@@ -226,7 +226,7 @@ class TestWhatAFigureRestsOn:
             ]
             (figure,) = figures_written(run)
             (stint,) = stints(history(bench.setup, run), 1)
-            assert any(supports(bench.setup, stint, length) for length in figure.lengths_mm), text
+            assert any(supports(bench.setup, 1, stint, length) for length in figure.lengths_mm), text
 
     def test_leaves_at_two_places_are_no_one_proof(self):
         bench = Bench(1).to_fire(1)
@@ -235,7 +235,7 @@ class TestWhatAFigureRestsOn:
         bench.feel(1, 500)
         (stint,) = stints(history(bench.setup, stretches(bench.setup, bench.actions)), 1)
         assert [len(chain.felt) for chain in stint.chains] == [1, 1]
-        assert not supports(bench.setup, stint, Decimal("0.35"))
+        assert not supports(bench.setup, 1, stint, Decimal("0.35"))
 
     def test_a_change_begins_anew(self):
         bench = Bench(1).to_fire(1).do("turn", by_deg=720)
