@@ -5,11 +5,13 @@ import threading
 import pytest
 from django.db import connections
 
+from edrix.engines import services as engines
 from edrix.errors import ConflictError
 from edrix.practice import acting, debriefs, live, moving
 from edrix.practice import services as practice
 from edrix.practice.models import PracticeEvent, PracticeRun
-from tests.server.conftest import new_practice
+from tests.core.conftest import engine_document
+from tests.server.conftest import SCREW, new_practice
 from valvetrain.practice import read_action, replay
 from valvetrain.practice.run_file import read_run, replay_file
 
@@ -203,7 +205,8 @@ def test_a_second_attempt_after_the_end(run, school, browsers):
 
 
 def make(school, **fields):
-    made = practice.create(school.tove, school.class_a, new_practice(school.engine_id, **fields))
+    engine_id = fields.pop("engine_id", school.engine_id)
+    made = practice.create(school.tove, school.class_a, new_practice(engine_id, **fields))
     return practice.open_run(school.ines, made.id)
 
 
@@ -230,10 +233,13 @@ def test_the_next_leaf_is_shown_where_that_is_wanted(school, browsers):
 
 def test_what_is_found_on_the_engine(school, browsers):
     """Bridges and marks as they are on this engine; its maker's marks stay in its file."""
-    made = make(school, title="Odd", bridged=True, faults=[("false-mark", None)])
+    document = engine_document([1, 3, 4, 2], adjuster=SCREW, name="Odd", bridges=["exhaust"])
+    version, _ = engines.add_engine(school.tove, document)
+    made = make(school, title="Odd", engine_id=version.engine_id, faults=[("false-mark", None)])
     read = browsers["student"].get(f"/api/runs/{made.id}").json()
-    table = browsers["student"].get(f"/api/engines/{school.engine_id}/cycle").json()
-    assert read["bridged"]
+    table = browsers["student"].get(f"/api/engines/{version.engine_id}/cycle").json()
+    exhaust = [v["number"] for v in table["engine"]["valves"] if v["role"] == "exhaust"]
+    assert read["bridged"] == exhaust
     lies = [mark for mark in read["marks"] if mark["means"] == "tdc"]
     true = [mark for mark in table["engine"]["marks"] if mark["means"] == "tdc"]
     assert [mark["deg"] for mark in lies] == [(mark["deg"] - 18) % 360 for mark in true]

@@ -162,7 +162,7 @@ def play() -> None:
     for name, title, valves, ends in (
         ("Bo Hallgrim", "The pump, shown", (3,), True),
         ("Marit Oskarsen", "Brake rockers of the hauler", (3, 6), False),
-        ("Tadeo Quill", "Under the bridges of the tug", (7,), True),
+        ("Tadeo Quill", "Under the bridges of the hauler", (7,), True),
     ):
         one = Player(name, title)
         one.measure()

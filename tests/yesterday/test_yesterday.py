@@ -19,6 +19,7 @@ from ops.paths import PYTHON, ROOT
 from ops.server import manage, server_environment
 from tests.yesterday.say import everything
 from valvetrain.practice import PRACTICE_VERSION
+from valvetrain.practice.weighing import FAILED_BY
 
 HERE = Path(__file__).parent
 VERSION = "part-10"
@@ -95,7 +96,7 @@ def test_debriefs_are_what_they_were(said, now):
             assert "other practice rules" in after["headline"]
             assert (after["valves"], after["consequences"]) == ([], [])
         else:
-            assert differences(before, after) == []
+            assert differences(without_causes(before), without_causes(after)) == []
 
 
 def told_anew(debrief):
@@ -107,6 +108,9 @@ def test_events_of_runs_stand_to_the_letter(said, now):
     for number, one in said["runs"].items():
         if now["runs"][number] == {"status": 409}:
             # Nobody goes on with a run of other rules; what was noticed in it is told as it was.
+            # The debrief of one that had ended tells more than its student heard.
+            if said["debriefs"][number]["run"]["ended_at"] is not None:
+                continue
             told = [moment["says"] for moment in now["debriefs"][number]["moments"]]
             assert told == [event["says"] for event in one["events"]]
             continue
@@ -147,8 +151,18 @@ def as_before(value):
 
 
 def of_both(value):
-    """Without what is told otherwise on purpose: nothing yet."""
-    return value
+    """Without what is told otherwise on purpose."""
+    return [without_causes(one) for one in value] if isinstance(value, list) else value
+
+
+def without_causes(answer):
+    """A grade names what the run failed by, where it named the engine itself before."""
+    grade = answer.get("grade") if isinstance(answer, dict) else None
+    if not grade or "fails" not in grade:
+        return answer
+    causes = {"The engine itself", "the engine itself", *FAILED_BY.values()}
+    fails = [one for one in grade["fails"] if one not in causes]
+    return answer | {"grade": grade | {"fails": fails}}
 
 
 def differences(before, after, path="$"):

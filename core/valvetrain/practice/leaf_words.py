@@ -21,6 +21,20 @@ def leaf_unit(box: str, leaf_um: int) -> Unit:
     return Unit.MM
 
 
+def box_unit(box: str) -> Unit:
+    """What the leaves of a box are marked in; a mixed box counts as metric."""
+    return Unit.THOU if box in THOU_BOXES else Unit.MM
+
+
+def odd_labels(box: str, leaves_um: tuple[int, ...]) -> dict[str, str]:
+    """The marks of leaves in another unit than the box's, by their thickness in µm."""
+    return {
+        str(leaf): f"{leaf_label(box, leaf)} {leaf_unit(box, leaf)}"
+        for leaf in leaves_um
+        if leaf_unit(box, leaf) is not box_unit(box)
+    }
+
+
 def leaf_label(box: str, leaf_um: int) -> str:
     """As it is marked, without its unit: `0.25`, `4`, or `10` in thou."""
     if leaf_unit(box, leaf_um) is Unit.THOU:

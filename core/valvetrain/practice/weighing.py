@@ -36,7 +36,14 @@ from valvetrain.practice.constants import BARELY_MM
 from valvetrain.practice.slips import RemarkKind
 
 ENGINE_PART = "engine"
-"""Among what a grade fails by: the debrief itself did not pass the run."""
+"""Among what a grade fails by: the engine itself does not run as it should."""
+FAILED_BY = {
+    RemarkKind.LEFT_OUT_OF_SPEC.value: "every gap left in spec",
+    RemarkKind.UNMEASURED.value: "every valve measured",
+    RemarkKind.UNSUPPORTED_FIGURE.value: "every figure measured",
+    RemarkKind.NOT_WRITTEN.value: "every reading written",
+}
+"""Kinds of remark that a run is not passed with, and what was missing."""
 RUN_PARTS = {
     part.part: part
     for part in (
@@ -99,7 +106,9 @@ def check_run_rubric(rubric: Rubric) -> Rubric:
 
 def run_part_label(part: str) -> str:
     """What people call a part, and what a grade fails by."""
-    return "The engine itself" if part == ENGINE_PART else RUN_PARTS[part].label
+    if part == ENGINE_PART:
+        return "the engine itself"
+    return FAILED_BY.get(part) or RUN_PARTS[part].label
 
 
 class _Told(NamedTuple):
@@ -130,7 +139,8 @@ def grade_run(
     made = weigh(shares, rubric)
     if told["passed"]:
         return made
-    return made._replace(passed=False, fails=(*made.fails, ENGINE_PART))
+    missing = tuple(kind for kind in FAILED_BY if kind in read.kinds) or (ENGINE_PART,)
+    return made._replace(passed=False, fails=(*made.fails, *missing))
 
 
 def _read(engine: Engine, told: Mapping[str, Any]) -> _Told:

@@ -23,10 +23,10 @@ class PracticeEngine(models.Model):
     """Otherwise every student is dealt another engine with the same faults."""
     faults = models.JSONField(default=list)
     level = models.CharField(max_length=8)
-    box = models.CharField(max_length=8)
+    box = models.CharField(max_length=16)
     stack_help = models.BooleanField(default=False)
-    bridged = models.BooleanField(default=False)
-    """Whether its rockers work their valves through bridges."""
+    bridged = models.BooleanField(null=True, default=None)
+    """Whether its rockers work their valves through bridges; null: as its engine file says."""
     minutes = models.PositiveIntegerField(null=True)
     attempts = models.PositiveSmallIntegerField(null=True)
     """How many runs a student may begin; null: as many as they like."""

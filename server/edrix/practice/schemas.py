@@ -30,6 +30,7 @@ from valvetrain.practice import (
     fields_of,
     write_action,
 )
+from valvetrain.practice.leaf_words import box_unit, odd_labels
 from valvetrain.practice.weighing import run_part_label
 
 
@@ -68,7 +69,6 @@ class PracticeIn(In):
     box: Literal["metric", "thou", "mixed", "stepped", "angled", "steps", "steps-thou"] = "metric"
     stack_help: bool = False
     same_for_all: bool = True
-    bridged: bool = False
     minutes: int | None = Field(default=None, ge=1, le=600)
     attempts: int | None = Field(default=None, ge=1, le=20)
 
@@ -230,9 +230,14 @@ class RunOut(Schema):
     steps_um: list[list[int]]
     """Step leaves: tip and body of each."""
     angled_um: list[int]
-    """Leaves bent to 45°, beside the others or in their place."""
+    """Leaves bent to 45° beside the others; empty where every leaf of the box is bent."""
+    leaf_unit: Literal["mm", "thou"]
+    """What the leaves of the box are marked in."""
+    leaf_labels: dict[str, str]
+    """The marks of leaves that are marked in the other unit, by their thickness in µm."""
     stack_help: bool
-    bridged: bool
+    bridged: list[int]
+    """Valves whose rocker works two stems through a bridge."""
     marks: list[FoundMarkOut]
     adjusters: dict[str, AdjusterOut]
     """By role."""
@@ -257,9 +262,11 @@ class RunOut(Schema):
             "level": practice.level,
             "leaves_um": list(setup.leaves_um),
             "steps_um": [list(step) for step in setup.steps_um],
-            "angled_um": list(setup.angled_um),
+            "angled_um": [] if setup.box == "angled" else list(setup.angled_um),
+            "leaf_unit": box_unit(setup.box),
+            "leaf_labels": odd_labels(setup.box, setup.leaves_um),
             "stack_help": practice.stack_help,
-            "bridged": setup.bridged,
+            "bridged": [v.number for v in setup.engine.valves if setup.is_bridged(v.number)],
             "marks": marks,
             "adjusters": plates,
             "until": live.deadline(run),
@@ -343,7 +350,8 @@ class WalkOut(Schema):
         return {
             "says": step.says,
             "why": step.why,
-            "action": step.action and write_action(step.action),
+            # An action without fields is an empty tuple, but it is an action.
+            "action": None if step.action is None else write_action(step.action),
             "valve": step.valve,
             "gap": step.gap,
         }

@@ -48,7 +48,6 @@ class NewPractice:
     stack_help: bool
     same_for_all: bool
     minutes: int | None
-    bridged: bool = False
     attempts: int | None = None
 
 
@@ -70,7 +69,6 @@ def create(user: User, class_id: int, new: NewPractice) -> PracticeEngine:
         stack_help=new.stack_help,
         minutes=new.minutes,
         attempts=new.attempts,
-        bridged=new.bridged,
         shop_mm=allowed.mm,
         shop_thou=allowed.thou,
         made_by=user,

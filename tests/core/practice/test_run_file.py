@@ -226,7 +226,9 @@ class TestWhatAFigureRestsOn:
             ]
             (figure,) = figures_written(run)
             (stint,) = stints(history(bench.setup, run), 1)
-            assert any(supports(bench.setup, 1, stint, length) for length in figure.lengths_mm), text
+            assert any(supports(bench.setup, 1, stint, length) for length in figure.lengths_mm), (
+                text
+            )
 
     def test_leaves_at_two_places_are_no_one_proof(self):
         bench = Bench(1).to_fire(1)

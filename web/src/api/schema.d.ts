@@ -5322,11 +5322,6 @@ export interface components {
              * @default true
              */
             same_for_all: boolean;
-            /**
-             * Bridged
-             * @default false
-             */
-            bridged: boolean;
             /** Minutes */
             minutes?: number | null;
             /** Attempts */
@@ -5520,7 +5515,7 @@ export interface components {
              * At
              * @enum {string}
              */
-            at: "marks" | "rotor" | "lobes" | "threads" | "engine";
+            at: "marks" | "rotor" | "lobes" | "threads" | "pads" | "engine";
         };
         /**
          * LoosenAction
@@ -5621,10 +5616,19 @@ export interface components {
             steps_um: number[][];
             /** Angled Um */
             angled_um: number[];
+            /**
+             * Leaf Unit
+             * @enum {string}
+             */
+            leaf_unit: "mm" | "thou";
+            /** Leaf Labels */
+            leaf_labels: {
+                [key: string]: string;
+            };
             /** Stack Help */
             stack_help: boolean;
             /** Bridged */
-            bridged: boolean;
+            bridged: number[];
             /** Marks */
             marks: components["schemas"]["FoundMarkOut"][];
             /** Adjusters */

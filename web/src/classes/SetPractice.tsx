@@ -34,7 +34,6 @@ const USUAL = {
   box: "metric",
   same_for_all: true,
   stack_help: false,
-  bridged: false,
   minutes: null,
 };
 
@@ -124,9 +123,6 @@ function Fields() {
       )}
       <Form.Item name="same_for_all" valuePropName="checked" label="Figures">
         <Checkbox>the same for every student</Checkbox>
-      </Form.Item>
-      <Form.Item name="bridged" valuePropName="checked" label="Rockers">
-        <Checkbox>work through bridges</Checkbox>
       </Form.Item>
       <Form.Item name="stack_help" valuePropName="checked" label="Help">
         <Checkbox>may ask which leaves make a size</Checkbox>

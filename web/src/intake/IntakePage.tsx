@@ -24,7 +24,7 @@ export default function IntakePage() {
       from={{ to: `/board/${board.id}`, title: board.title }}
       about={`${board.class_name}, ${board.stand}. What is taken in is marked at once, and shows your name beside the student's.`}
     >
-      <div className="intake">
+      <div className="intake-page">
         <Segmented
           aria-label="Where the readings are"
           options={WAYS}

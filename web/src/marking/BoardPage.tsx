@@ -61,7 +61,7 @@ export default function BoardPage() {
       }
     >
       <Files board={board} />
-      <p className="tally">
+      <p className="board-tally">
         <b className="figures">{handedIn.length}</b> of {rows.length} handed in
       </p>
       {board.stale !== "" && <Alert type="warning" showIcon title={board.stale} />}

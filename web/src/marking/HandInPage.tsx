@@ -12,6 +12,7 @@ import { MarksList } from "../marks/MarksList";
 import { Findings } from "./Findings";
 import { NextKey } from "./NextKey";
 import { OverrideButton, OverrideMark } from "./OverrideMark";
+import "./marking.css";
 
 type HandIn = Schemas["HandInOut"];
 
@@ -29,7 +30,7 @@ export default function HandInPage() {
       <Isolation record={handIn.record} />
       <NextKey handInId={handIn.id} student={handIn.student} />
       <Findings findings={handIn.findings} />
-      <div className="sheet">
+      <div className="hand-in-marks">
         <MarksList
           result={handIn.result}
           valves={handIn.valves_of_engine}

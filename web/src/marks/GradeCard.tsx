@@ -13,7 +13,7 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
         <span>
           {grade.passed ? "passed" : "not passed"}; the pass mark is {percent(grade.pass_percent)}.
           {grade.fails.length > 0 && (
-            <span className="fault"> {grade.fails.join(" and ")} must be all right.</span>
+            <span className="fault"> Missing: {grade.fails.join(", ")}.</span>
           )}
           {grade.waived.length > 0 && (
             <span>

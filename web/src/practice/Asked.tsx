@@ -14,7 +14,7 @@ export function Asked({ running }: { running: Running }) {
   }, [asked]);
   if (asked === null) return null;
   return (
-    <div ref={whole} className="notice calm asked" role="alert">
+    <div ref={whole} className="notice calm coach-asks" role="alert">
       <p>{asked.says}</p>
       <div className="ways">
         <button ref={first} type="button" className="button main" onClick={leave}>

@@ -6,7 +6,9 @@ import { leafWord, toggled } from "./leaves";
 type Props = {
   box: readonly number[];
   inHand: readonly number[];
+  /** What the leaves are marked in, and the marks of those that are marked otherwise. */
   unit: Unit;
+  labels: Record<string, string>;
   /** Step leaves: tip and body of each. */
   steps: readonly (readonly number[])[];
   bodyUm: number | null;
@@ -66,7 +68,7 @@ export function LeafSet(props: Props) {
             aria-pressed={props.bodyUm === null && inHand.includes(leaf)}
             onClick={() => onHold(toggled(inHand, leaf, stacking))}
           >
-            {leafWord(leaf, unit)}
+            {props.labels[leaf] ?? leafWord(leaf, unit)}
           </button>
         ))}
       </div>

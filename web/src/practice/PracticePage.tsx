@@ -6,7 +6,6 @@ import { Choice } from "../app/Choice";
 import { FromTheManual } from "../app/FromTheManual";
 import { KeySheet } from "../app/KeySheet";
 import { PlateFacts } from "../app/PlateFacts";
-import { useUnit } from "../app/session";
 import { OpenForWork } from "../safety/OpenForWork";
 import { Adjusting } from "./Adjusting";
 import { Asked } from "./Asked";
@@ -171,12 +170,10 @@ function InHand({ practice }: { practice: Practice }) {
 
 function Feeling({ practice }: { practice: Practice }) {
   const { run, view, act, table, valve, chosen, inHand, hold, ask, feel } = practice;
-  const unit = useUnit();
+  const unit = run.leaf_unit;
   const [stacking, setStacking] = useState(false);
   const [sound, setSound] = useState(false);
   const train = chosen && table.engine.trains[chosen.role];
-  // Where every leaf of the box is bent there is nothing to choose.
-  const angledBox = run.angled_um.join() === run.leaves_um.join() ? [] : run.angled_um;
   return (
     <section className="card">
       <FeelPad
@@ -188,7 +185,7 @@ function Feeling({ practice }: { practice: Practice }) {
         unit={unit}
         part={train?.part ?? "rocker"}
         sound={sound}
-        bridged={run.bridged}
+        bridged={run.bridged.includes(practice.valve)}
         ask={ask}
         act={act}
       />
@@ -204,17 +201,18 @@ function Feeling({ practice }: { practice: Practice }) {
         box={run.leaves_um}
         inHand={inHand}
         unit={unit}
+        labels={run.leaf_labels}
         steps={run.steps_um}
         bodyUm={practice.bodyUm}
         onStep={practice.takeStep}
-        angledBox={angledBox}
+        angledBox={run.angled_um}
         angled={practice.angled}
         onAngled={practice.takeAngled}
         stacking={stacking}
         onStacking={setStacking}
         onHold={hold}
       />
-      {run.stack_help && <StackHelp runId={run.id} onHold={hold} />}
+      {run.stack_help && <StackHelp runId={run.id} unit={unit} onHold={hold} />}
       {/* Where the shown job is about another valve than the one in hand. */}
       {run.level === "shown" && practice.shownValve !== valve && (
         <Shown
@@ -223,6 +221,7 @@ function Feeling({ practice }: { practice: Practice }) {
           gap={practice.gap}
           step={view.step}
           inHand={inHand}
+          unit={unit}
           onHold={hold}
           onShow={() => feel(false)}
         />

@@ -1,7 +1,7 @@
 /** What the instructor has shown: the next leaf, and why. */
 import { useQuery } from "@tanstack/react-query";
 import { adviceQuery, type GapKind } from "../api/queries";
-import { useUnit } from "../app/session";
+import type { Unit } from "../app/session";
 import { sumWords } from "./leaves";
 
 type ShownProps = {
@@ -10,12 +10,14 @@ type ShownProps = {
   gap: GapKind;
   step: number;
   inHand: number[];
+  /** What the leaves of the box are marked in. */
+  unit: Unit;
   onHold: (leaves: number[]) => void;
   onShow: () => void;
 };
 
-export function Shown({ runId, valve, gap, step, inHand, onHold, onShow }: ShownProps) {
-  const unit = useUnit();
+export function Shown(props: ShownProps) {
+  const { runId, valve, gap, step, inHand, unit, onHold, onShow } = props;
   const { data } = useQuery(adviceQuery(runId, valve, gap, step));
   if (!data) return null;
   const leaves = data.leaves_mm?.map((leaf) => Math.round(leaf * 1000)) ?? null;

@@ -4,12 +4,11 @@ import { type FormEvent, useState } from "react";
 import { api, unwrap } from "../api/client";
 import { Field } from "../app/Field";
 import { sentence } from "../app/feedback";
-import { useUnit } from "../app/session";
+import type { Unit } from "../app/session";
 
-type Props = { runId: number; onHold: (leaves: number[]) => void };
+type Props = { runId: number; unit: Unit; onHold: (leaves: number[]) => void };
 
-export function StackHelp({ runId, onHold }: Props) {
-  const unit = useUnit();
+export function StackHelp({ runId, unit, onHold }: Props) {
   const [typed, setTyped] = useState("");
   const find = useMutation({
     mutationFn: () =>

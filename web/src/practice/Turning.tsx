@@ -20,15 +20,16 @@ const LOOKS = [
   ["lobes", "Lobes"],
   ["rotor", "Rotor"],
   ["threads", "Threads"],
+  ["pads", "Pads"],
   ["engine", "Warm?"],
 ] as const;
 
-/** Those that this engine has: a rotor only with a distributor, threads only with screws. */
+/** Those that this engine has: a rotor only with a distributor, threads and pads only with screws. */
 function looksOf({ engine }: Table) {
   const offered = new Set(engine.looks.map((look) => look.name));
   const screwed = Object.values(engine.adjusters).includes("screw");
   return LOOKS.filter(([at]) => {
-    if (at === "threads") return screwed;
+    if (at === "threads" || at === "pads") return screwed;
     return at === "lobes" || at === "rotor" ? offered.has(at) : true;
   });
 }

@@ -60,7 +60,7 @@ describe("the feel", () => {
   it("comes to the near side of a bridge first, and lies under both when pushed on", async () => {
     const calls = run(
       (_call, count) => answered(3 + count, { facts: { feel: "free", pull: 0.1, total_um: 250 } }),
-      { ...RUN, bridged: true },
+      { ...RUN, bridged: [1, 2, 3, 4] },
     );
     const pad = await screen.findByRole("img", { name: /Gap of valve 1/ });
     fireEvent.pointerDown(pad, { clientX: 0, clientY: 50, pointerId: 1 });
@@ -78,7 +78,7 @@ describe("the feel", () => {
   it("feels the near side of a bridge by a key of its own, and only where there are bridges", async () => {
     const user = userEvent.setup();
     const felt = { facts: { feel: "free", pull: 0.1, total_um: 250 } };
-    const calls = run((_call, count) => answered(3 + count, felt), { ...RUN, bridged: true });
+    const calls = run((_call, count) => answered(3 + count, felt), { ...RUN, bridged: [1, 2, 3, 4] });
     await screen.findByText("Rocked on.");
     await user.keyboard("{Shift>}F{/Shift}");
     await screen.findByText(/near side of the bridge only/);

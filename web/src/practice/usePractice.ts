@@ -56,7 +56,7 @@ export function usePractice(runId: number) {
     onHold: hold,
     onFeel: (nearOnly) => {
       setTool("feel");
-      feel(nearOnly && run.bridged);
+      feel(nearOnly && run.bridged.includes(valve));
     },
     onKeys: () => setKeysShown(true),
   });

@@ -33,7 +33,7 @@ export function Filling({ sheet }: { sheet: Sheet }) {
       <Task sheet={sheet} />
       <Until sheet={sheet} />
       <OpenForWork {...work} part="opening" />
-      <div ref={form} className="lines">
+      <div ref={form} className="sheet-lines">
         {sheet.valves.map((valve, index) => {
           const line = draft.lines[index];
           return line === undefined ? null : (

@@ -43,9 +43,9 @@ export function ValveLine(props: Props) {
   const faultId = useId();
   const told = Object.values(faults);
   return (
-    <fieldset className={`card line ${valve.role}`} data-done={isDone(line)}>
+    <fieldset className={`card sheet-line ${valve.role}`} data-done={isDone(line)}>
       <legend className="visually-hidden">Valve {valve.number}</legend>
-      <div className="line-head">
+      <div className="sheet-line-head">
         <Badge number={valve.number} role={valve.role} />
         <p>
           <b>

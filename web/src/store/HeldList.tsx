@@ -15,7 +15,7 @@ export function HeldList({ held }: { held: readonly HeldShim[] }) {
     );
   }
   return (
-    <ul className="held">
+    <ul className="reserved-list">
       {held.map((one) => (
         <Held key={one.id} held={one} />
       ))}

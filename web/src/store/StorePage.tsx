@@ -88,7 +88,7 @@ export default function StorePage() {
 /** What is short, as it would be ordered. */
 function Short({ short }: { short: readonly Stock[] }) {
   return (
-    <section className="card short" aria-label="Short">
+    <section className="card short-list" aria-label="Short">
       <h2>To order</h2>
       <ul className="figures">
         {short.map((stock) => (

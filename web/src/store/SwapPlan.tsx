@@ -111,7 +111,7 @@ type ValvesProps = {
 function Valves({ stand, rows, onType }: ValvesProps) {
   const { data: table } = useQuery(cycleQuery(stand.engine_id, stand.engine_version));
   return (
-    <section className="card plan-valves" aria-label={`Valves of ${stand.name}`}>
+    <section className="card swap-valves" aria-label={`Valves of ${stand.name}`}>
       <h3>{stand.name}</h3>
       <div className="plan-lines">
         {table?.engine.valves.map(({ number, role }) => {

@@ -29,7 +29,7 @@ export function Hands({ study }: { study: Schemas["StudyOut"] }) {
       <Plot
         title={`Bias and repeatability by student, ${lengths.unit}`}
         height={height}
-        className="hands"
+        className="study-hands"
       >
         {(width) => {
           const x = scaleLinear([-far, far], [NAMES, width - MARGIN]).nice();

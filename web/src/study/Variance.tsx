@@ -43,7 +43,7 @@ export function Variance({ study }: { study: Schemas["StudyOut"] }) {
           );
         }}
       </Plot>
-      <ul className="legend">
+      <ul className="study-legend">
         {parts.map(({ source, says, share, deviationMm }) => (
           <li key={source}>
             <i className={part(source)} aria-hidden="true" />

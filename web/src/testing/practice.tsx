@@ -72,7 +72,9 @@ export const RUN = {
   steps_um: [],
   angled_um: [],
   stack_help: false,
-  bridged: false,
+  bridged: [] as number[],
+  leaf_unit: "mm",
+  leaf_labels: {},
   marks: TABLE.engine.marks,
   adjusters: {
     intake: { kind: "screw", pitch_mm: 1, locknut_torque_nm: 22, cams_out: false },

@@ -159,7 +159,7 @@ function HandButton({ of, alone }: { of: Day["classes"][number]; alone: boolean 
     },
   });
   return (
-    <div className="hand">
+    <div className="own-hand">
       <button
         type="button"
         className="button hand-button"

@@ -165,7 +165,7 @@ describe("a grade", () => {
   it("shows its whole arithmetic when it is asked for", async () => {
     serve(() => undefined);
     show(<GradeCard grade={GRADE} />);
-    expect(screen.getByText("Safety lists must be all right.")).toBeTruthy();
+    expect(screen.getByText("Missing: Safety lists.")).toBeTruthy();
     await userEvent.click(screen.getByText("How it is worked out"));
     const items = screen.getAllByRole("listitem").map((item) => item.textContent);
     expect(items[0]).toBe("Reading87.5 % × 3/4 = 65.6 %7 of 8 within");

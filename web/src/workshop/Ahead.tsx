@@ -29,6 +29,7 @@ export function Ahead({ trend }: { trend: Trend }) {
         is expected. A bar that runs off the chart is far away; without one nothing can be said.
       </p>
       <Plot
+        className="trend-chart"
         title={`When each valve leaves its spec, ${trend.meter_unit}`}
         height={height}
         least={520}

@@ -28,6 +28,7 @@ export function ValveTrend({ valve, trend }: { valve: Valve; trend: Trend }) {
         </span>
       </figcaption>
       <Plot
+        className="trend-chart"
         title={`Gap of ${valve.role} ${valve.valve}, ${lengths.unit}`}
         height={HEIGHT}
         least={300}

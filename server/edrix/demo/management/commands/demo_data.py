@@ -60,7 +60,7 @@ PRACTICE: tuple[tuple[str, str, str, tuple[tuple[str, int | None], ...]], ...] =
         "prompted",
         (("wrong-setting", 3), ("seized-nut", 5)),
     ),
-    ("Under the bridges of the tug", "02-six-snow-tug", "alone", (("wrong-setting", 7),)),
+    ("Under the bridges of the hauler", "12-hauler-brake-six", "alone", (("wrong-setting", 7),)),
     ("Under the cams of the sled", "05-sled-twin-270", "prompted", (("wrong-setting", 2),)),
     (
         "Shims of the cable winch",
@@ -91,8 +91,6 @@ FEEL_MM = (
 )  # fmt: skip
 """Bias and repeatability of each of them."""
 FEEL_KEY_MM = ("0.31", "0.25", "0.20", "0.36", "0.44", "0.29", "0.24", "0.34")
-BRIDGED = {"02-six-snow-tug"}
-"""Engines whose rockers work through bridges; the engine file does not tell."""
 
 
 class Command(BaseCommand):
@@ -170,7 +168,6 @@ def _practice_on(tove: User, class_id: int, engine_ids: dict[str, int]) -> None:
             box="metric",
             stack_help=True,
             same_for_all=level != "test",
-            bridged=stem in BRIDGED,
             minutes=20 if level == "test" else None,
             attempts=1 if level == "test" else None,
         )
