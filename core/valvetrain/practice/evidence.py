@@ -201,9 +201,9 @@ def supports(setup: Setup, valve: int, stint: Stint, figure_mm: Decimal) -> bool
 def bounds_gap(setup: Setup, valve: int, stint: Stint, spec: Clearance) -> bool:
     """Whether a gap was measured: on the heel, and well enough to tell in spec from out of spec.
 
-    That is a leaf that goes and one that does not which lie on one side of each limit, or between
-    which the box has no other; a leaf that drags or is forced, which tells both ends; or the angle
-    of a screw turned until there is no gap. One leaf that goes proves nothing (common practice).
+    That is a leaf that drags, which tells both ends; a leaf that goes and one that does not, which
+    lie on one side of each limit or between which the box has no other; or the angle of a screw
+    turned until there is no gap. One leaf that goes freely proves nothing (common practice).
     """
     if stint.angle_mm is not None:
         return True
@@ -211,6 +211,8 @@ def bounds_gap(setup: Setup, valve: int, stint: Stint, spec: Clearance) -> bool:
     for chain in stint.chains:
         if any(one.margin_deg < 0 for one in chain.felt):
             continue
+        if any(one.leaf.feel is Feel.DRAG for one in chain.felt):
+            return True
         low, high = _between(chain.felt, Decimal(min(leaves)) / UM_PER_MM)
         if low is not None and low > spec.high_mm:
             return True

@@ -95,18 +95,18 @@ def beside_spec(spec: Clearance, gap_mm: float) -> str:
     return f"{shown} {spec.unit}"
 
 
-HALF_THOU, HUNDREDTH, THOUSANDTH = Decimal("0.5"), Decimal("0.01"), Decimal("0.001")
+TENTH, HUNDREDTH, THOUSANDTH = Decimal("0.1"), Decimal("0.01"), Decimal("0.001")
 
 
 def written_gap(spec: Clearance, gap_mm: float) -> str:
-    """A measured gap as it is written on the notepad: to a hundredth of a millimetre, or to half a
-    thou with its unit where the spec is in thou; finer where rounding would carry it over a limit
-    of its spec."""
+    """A measured gap as it is written on the notepad: to a hundredth of a millimetre, or to a tenth
+    of a thou with its unit where the spec is in thou; finer where rounding would carry it over a
+    limit of its spec."""
     gap = Decimal(str(max(0.0, gap_mm)))
     if spec.unit is Unit.MM:
         steps, suffix = (HUNDREDTH, THOUSANDTH), ""
     else:
-        steps, suffix = (HALF_THOU, Decimal("0.1")), " thou"
+        steps, suffix = (TENTH, HUNDREDTH), " thou"
         gap = gap * UM_PER_MM / Decimal(str(UM_PER_THOU))
     texts = [(gap / step).quantize(1, ROUND_HALF_EVEN) * step for step in steps]
     chosen = next((one for one in texts if _side(spec, one) == _side(spec, gap)), texts[-1])
