@@ -3,8 +3,6 @@
 Both know what a page knows: the engine's file, what the server tells, and nothing that is hidden.
 """
 
-from collections.abc import Callable
-
 from tests.journeys.ports import HttpRun, Json
 from valvetrain.engine import Engine, Role, Valve
 from valvetrain.heel import valve_margin_deg
@@ -57,16 +55,19 @@ class GoodStudent:
 
     def work(self) -> None:
         """The whole job."""
-        run = self.run
         self.find_stroke()
-        run.act({"do": "look", "at": "engine"})
-        if "warm" in run.seen["says"]:
-            run.act({"do": "wait", "hours": 14})
+        self.let_stand()
         found = {v.number: self.measure_and_write(v) for v in self.valves}
         for valve in self.valves:
             if not self.is_right(valve, found[valve.number]):
                 self.set_right(valve, found[valve.number])
         self.close_up()
+
+    def let_stand(self) -> None:
+        """A hand on the head tells whether it is warm."""
+        self.run.act({"do": "look", "at": "engine"})
+        if "warm" in self.run.seen["says"]:
+            self.run.act({"do": "wait", "hours": 14})
 
     def close_up(self) -> None:
         if self.run.seen["view"]["crank_locked"]:
@@ -197,6 +198,7 @@ class GoodStudent:
             moved = found["opening"] - float(spec.middle_mm)
             self.nut_moved_mm[valve.number] = self.nut_moved_mm.get(valve.number, 0.0) + moved
         self.write(valve, "after", found["opening"])
+        self.prove_running(valve)
         if "closing" in found:
             self.write(valve, "closing-after", found["closing"])
 
@@ -225,8 +227,23 @@ class GoodStudent:
         if abs(off_mm) > 0.005:
             by_deg = round(off_mm / screw.gap_per_turn_mm * 360)
             run.act({"do": "screw", "valve": number, "by_deg": by_deg})
-        torque = {} if screw.locknut_torque_nm is None else {"torque_nm": screw.locknut_torque_nm}
-        run.act({"do": "tighten", "valve": number, **torque})
+        self.tighten(valve, screw.locknut_torque_nm)
+
+    def tighten(self, valve: Valve, torque_nm: float | None) -> None:
+        torque = {} if torque_nm is None else {"torque_nm": torque_nm}
+        self.run.act({"do": "tighten", "valve": valve.number, **torque})
+
+    def prove_running(self, valve: Valve) -> None:
+        """A stack that must go, and one that must not."""
+        running = self.engine.clearance[valve.role].running_mm
+        if running is None:
+            return
+        self.to_place(valve)
+        self.let_go(valve)
+        low, high = (float(mm) * 1000 for mm in running)
+        inside = [size for size in self._stacks() if low <= size <= high]
+        for size in (min(inside), max(inside)):
+            self.feel(valve, size, "running")
 
     def _by_shim(self, valve: Valve, found: dict[str, float]) -> None:
         engine, number = self.engine, valve.number
@@ -261,9 +278,16 @@ class GoodStudent:
         made = [int(size * 1000) for size in adjuster.shim.sizes.all()]
         fitted = min(made, key=lambda size: abs(size - read["facts"]["size_mm"] * 1000))
         wanted = fitted + (gap_mm - middle_mm) * 1000
-        size = min(made, key=lambda one: abs(one - wanted))
+        size = self.size_to_fit(fitted, wanted, made)
         run.act({"do": "fit-shim", "valve": number, "size_um": size, "gap": gap})
         return (fitted - size) / 1000
+
+    def size_to_fit(self, fitted: int, wanted: float, made: list[int]) -> int:
+        """The nearest that is made."""
+        return min(made, key=lambda one: abs(one - wanted))
+
+    def lock(self, *, locked: bool) -> None:
+        self.run.act({"do": "lock-crank", "locked": locked})
 
     def _cams(self, *, out: bool) -> None:
         """Out with the crank locked; the pin goes in at its own place."""
@@ -276,11 +300,8 @@ class GoodStudent:
                 if ahead > 0.01:
                     run.act({"do": "turn", "by_deg": ahead})
                     self.crank_deg = (self.crank_deg + ahead) % 720
-            run.act({"do": "lock-crank", "locked": True})
+            self.lock(locked=True)
             run.act({"do": "cams", "out": True})
         else:
             run.act({"do": "cams", "out": False})
-            run.act({"do": "lock-crank", "locked": False})
-
-
-Mistake = Callable[[GoodStudent], None]
+            self.lock(locked=False)
