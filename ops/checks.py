@@ -83,8 +83,19 @@ def _steps() -> dict[str, Callable[[], bool]]:
         "server": lambda: _tool("pytest", *BOTH_CORES, "tests/ops", "tests/server"),
         "yesterday": lambda: _tool("pytest", "tests/yesterday"),
         "web": lambda: _npm("test"),
+        "journeys": lambda: _tool("pytest", "-n", "2", "--dist", "worksteal", "tests/journeys"),
         "browser": lambda: _tool("pytest", *BOTH_CORES, *ONCE_MORE, "tests/browser"),
     }
+
+
+def run_journeys() -> int:
+    """All journeys, where the checks run a part that holds every value of every dimension."""
+    need_for_tests()
+    os.environ["EDRIX_JOURNEYS"] = "all"
+    each_alone = ("-n", "2", "--dist", "worksteal")
+    passed = _tool("pytest", *each_alone, "tests/journeys")
+    passed &= _tool("pytest", *BOTH_CORES, *ONCE_MORE, "tests/browser/test_whole_runs.py")
+    return 0 if passed else 1
 
 
 def _environment() -> dict[str, str]:

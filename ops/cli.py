@@ -76,6 +76,11 @@ def _parser() -> argparse.ArgumentParser:
     test = add("test", "Run every check: format, types, architecture, tests.", _test)
     test.add_argument("--only", metavar="STEP", action="append", help="one step; see the output")
     add("calc", "The arithmetic at the command line; see ./edrix calc --help.", _test)
+    add(
+        "journeys",
+        "Play whole runs, sheets and lessons on every engine, level, box and fault; takes long.",
+        _journeys,
+    )
     add("shots", "Make the pictures in docs/screenshots from the demo.", _shots)
     add("api", "Write docs/openapi.json and the front end's types from the server.", _api)
     add("findings", "How often findings find what was planted, and accuse.", _findings)
@@ -135,6 +140,12 @@ def _test(options: argparse.Namespace) -> int:
     from ops.checks import run_checks
 
     return run_checks(options.only)
+
+
+def _journeys(_options: argparse.Namespace) -> int:
+    from ops.checks import run_journeys
+
+    return run_journeys()
 
 
 def _findings(_options: argparse.Namespace) -> int:

@@ -286,6 +286,8 @@ class Engine:
     parts: tuple[str, ...] = ()
     tools: tuple[str, ...] = ()
     interval: Interval | None = None
+    closing_items: tuple[str, ...] = ()
+    """Items of the closing list that are this engine's own: O-rings, sealant, cover order."""
     extras: tuple[Extra, ...] = ()
     """Fields of others, whose names begin with x_: kept as they came."""
 

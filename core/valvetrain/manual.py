@@ -133,6 +133,7 @@ def interval_words(interval: Interval | None) -> str:
 
 Start = Literal["electric", "air", "hand", "spring"]
 Stop = Literal["switch", "lever", "solenoid"]
+StopSolenoid = Literal["energised-to-run", "energised-to-stop"]
 
 
 class Ignition(NamedTuple):
@@ -143,3 +144,7 @@ class Ignition(NamedTuple):
     start: tuple[Start, ...] = ()
     stop: Stop | None = None
     decompression_lever: bool = False
+    stop_solenoid: StopSolenoid | None = None
+    """Whether current stops the engine or lets it run; None where the file does not say."""
+    indicator_cocks: bool = False
+    """Whether its cylinders have them, as large engines do."""

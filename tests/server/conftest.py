@@ -26,8 +26,11 @@ from edrix.stands import services as stands
 from edrix.stands.models import Stand
 from tests.core.conftest import engine_document
 
-DIESEL_LINES = ["stop-lever", "priming", "control", "secured", "cold", "hands"]
-CLOSING_LINES = ["lock-nuts", "tools", "turning-tool", "cover"]
+DIESEL_LINES = ["stop-lever", "priming", "relieved", "control", "secured", "cold", "hands"]
+CLOSING_LINES = [
+    "lock-nuts", "tools", "turning-tool", "cover", "relief-back", "secured-back", "control-back",
+    "priming-back", "fuel-run", "battery-on",
+]  # fmt: skip
 PASSCODE = "quiet-otter-41"
 KEY_MM = {
     1: "0.3471",

@@ -5,7 +5,16 @@ from typing import Any, get_args
 from valvetrain.document import Node
 from valvetrain.engine import Role, ValveTrain
 from valvetrain.engine_file.fields import MOST_LISTED
-from valvetrain.manual import CamDrive, Ignition, Interval, Start, Stop, Torque, read_moment
+from valvetrain.manual import (
+    CamDrive,
+    Ignition,
+    Interval,
+    Start,
+    Stop,
+    StopSolenoid,
+    Torque,
+    read_moment,
+)
 
 
 def read_trains(node: Node, roles: tuple[Role, ...]) -> tuple[dict[Role, ValveTrain], bool]:
@@ -31,6 +40,7 @@ def read_ignition(node: Node) -> Ignition | None:
     if node.missing or not node.is_object("how the engine is fired"):
         return None
     distributor, stop, lever = node["distributor"], node["stop"], node["decompression_lever"]
+    solenoid, cocks = node["stop_solenoid"], node["indicator_cocks"]
     kind = node["kind"].choice("spark", "compression")
     found = Ignition(
         kind="spark" if kind == "spark" else "compression",
@@ -45,6 +55,8 @@ def read_ignition(node: Node) -> Ignition | None:
         ),
         stop=None if stop.missing else stop.choice(*get_args(Stop)),
         decompression_lever=not lever.missing and lever.yes_no(),
+        stop_solenoid=None if solenoid.missing else solenoid.choice(*get_args(StopSolenoid)),
+        indicator_cocks=not cocks.missing and cocks.yes_no(),
     )
     if found.distributor and found.kind == "compression":
         distributor.fault("is true; an engine that fires by compression has no distributor")
@@ -109,6 +121,8 @@ def ignition_out(ignition: Ignition) -> dict[str, Any]:
         start=list(ignition.start) or None,
         stop=ignition.stop,
         decompression_lever=ignition.decompression_lever or None,
+        stop_solenoid=ignition.stop_solenoid,
+        indicator_cocks=ignition.indicator_cocks or None,
     )
 
 

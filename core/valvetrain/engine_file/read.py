@@ -113,6 +113,7 @@ def _read_fields(root: Node) -> Engine:
         parts=read_texts(root["parts"], "parts"),
         tools=read_texts(root["tools"], "tools"),
         interval=read_interval(root["interval"]),
+        closing_items=read_texts(root["closing"], "items of the closing list"),
         extras=read_extras(root, engine_schema()),
     )
 

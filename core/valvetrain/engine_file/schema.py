@@ -17,7 +17,7 @@ from valvetrain.engine_file.fields import (
     MOST_NOTES,
     MOST_VALVES,
 )
-from valvetrain.manual import MOST_TORQUE, Interval, Start, Stop
+from valvetrain.manual import MOST_TORQUE, Interval, Start, Stop, StopSolenoid
 
 Schema = dict[str, Any]
 OTHERS: Schema = {"^x_": {}}
@@ -149,6 +149,8 @@ def _other_fields() -> dict[str, Schema]:
             start=_list({"enum": list(get_args(Start))}, 8),
             stop={"enum": list(get_args(Stop))},
             decompression_lever={"type": "boolean"},
+            stop_solenoid={"enum": list(get_args(StopSolenoid))},
+            indicator_cocks={"type": "boolean"},
         ),
         "torques": _list(
             _object(["what"], what=_text(80), **{u.value: _above(0, m) for u, m in _TORQUES}),
@@ -156,6 +158,7 @@ def _other_fields() -> dict[str, Schema]:
         ),
         "parts": _list(_text(120), MOST_LISTED),
         "tools": _list(_text(120), MOST_LISTED),
+        "closing": _list(_text(120), MOST_LISTED),
         "interval": _object([], **{name: _above(0, 10_000_000) for name in Interval._fields}),
     }
 

@@ -107,6 +107,7 @@ def _besides_out(engine: Engine) -> dict[str, Any]:
         parts=list(engine.parts) or None,
         tools=list(engine.tools) or None,
         interval=None if engine.interval is None else _given(**engine.interval._asdict()),
+        closing=list(engine.closing_items) or None,
     )
 
 

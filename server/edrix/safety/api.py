@@ -26,6 +26,8 @@ class StartOut(Schema):
     start: str
     says: str
     lines: list[CautionOut]
+    closing: list[CautionOut]
+    """What is ticked when it is closed up: the other half of every line, and the work."""
 
 
 class WorkOpeningOut(Schema):
@@ -41,7 +43,6 @@ class CautionsOut(Schema):
     """starts has the likeliest way of starting first; the person chooses."""
 
     starts: list[StartOut]
-    closing: list[CautionOut]
     defers: str
     current: WorkOpeningOut | None
 

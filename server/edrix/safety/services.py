@@ -45,10 +45,10 @@ def lists_for(engine_id: int, version: int | None) -> dict[str, Any]:
                 "start": start.value,
                 "says": START_WORDS[start],
                 "lines": [line._asdict() for line in (*opening_list(engine, start), *before)],
+                "closing": [line._asdict() for line in (*closing_list(engine, start), *after)],
             }
             for start in likely_starts(engine)
         ],
-        "closing": [line._asdict() for line in (*closing_list(engine), *after)],
         "defers": DEFERS,
     }
 
@@ -93,7 +93,8 @@ def close_after_work(user: User, opening_id: int, ticked: list[str]) -> Opening:
         raise NotFoundError(f"There is no record {opening_id} of yours; open the engine first.")
     if opening.closed is None:
         _, after = own.lines_of(opening.engine_version.engine_id)
-        lines = (*closing_list(core_engine(opening.engine_version)), *after)
+        engine = core_engine(opening.engine_version)
+        lines = (*closing_list(engine, StartKind(opening.start)), *after)
         opening.closed = _all_ticked(lines, ticked)
         opening.closed_at = timezone.now()
         opening.save(update_fields=["closed", "closed_at"])

@@ -4607,8 +4607,6 @@ export interface components {
         CautionsOut: {
             /** Starts */
             starts: components["schemas"]["StartOut"][];
-            /** Closing */
-            closing: components["schemas"]["CautionOut"][];
             /** Defers */
             defers: string;
             current: components["schemas"]["WorkOpeningOut"] | null;
@@ -4621,6 +4619,8 @@ export interface components {
             says: string;
             /** Lines */
             lines: components["schemas"]["CautionOut"][];
+            /** Closing */
+            closing: components["schemas"]["CautionOut"][];
         };
         /** WorkOpeningOut */
         WorkOpeningOut: {

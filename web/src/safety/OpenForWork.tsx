@@ -54,9 +54,10 @@ export function OpenForWork({ engineId, version, standId, part = "both" }: Props
   // cannot be asked.
   const isKept = cautions.dataUpdatedAt < performance.timeOrigin;
   if (!cautions.data || (isKept && !cautions.isError)) return null;
-  const { starts, closing, current, defers } = cautions.data;
+  const { starts, current, defers } = cautions.data;
   const start = starts.find((s) => s.start === chosen) ?? starts[0];
   if (start === undefined) return null;
+  const closing = (starts.find((s) => s.start === current?.start) ?? start).closing;
   const toClose = current !== null && current.closed_at === null && part !== "opening";
   if (part === "closing" && !toClose && !current?.closed_at) return null;
   return (
