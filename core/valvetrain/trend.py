@@ -59,8 +59,11 @@ class WearStretch(NamedTuple):
 class ValveTrend(NamedTuple):
     """Rates in µm per 100 h, negative where the gap closes; None where nothing can be said.
 
-    scatter_mm is the residual deviation, dof its degrees of freedom, spread_h2 the sum of squares
-    of the hours about their stretches' means.
+    side is the limit it moves towards, or the one that it is beyond. expected_h is when it reaches
+    that limit from its last gap at its rate; soonest_h when the fitted line with its uncertainty
+    first meets either limit. out_on is the side on which it is out of spec now; back_in_h when it
+    is in spec again at its rate. scatter_mm is the residual deviation, dof its degrees of freedom,
+    spread_h2 the sum of squares of the hours about their stretches' means.
     """
 
     valve: int
@@ -77,10 +80,12 @@ class ValveTrend(NamedTuple):
     scatter_mm: float | None
     spread_h2: float
     stretches: tuple[WearStretch, ...]
+    out_on: str | None = None
+    back_in_h: float | None = None
 
     @property
     def is_outside(self) -> bool:
-        return self.soonest_h == self.last_hours
+        return self.out_on is not None
 
 
 class Trend(NamedTuple):
@@ -162,7 +167,7 @@ def _of_valve(valve: int, looks: list[LogLook], spec: Spec) -> ValveTrend:
     left_mm = last.gap_mm if last.left_mm is None else last.left_mm
     assert left_mm is not None  # a look has one of the two
     fit = _fit(pieces)
-    forecast = _forecast(fit, last.hours, left_mm, spec)
+    forecast = _forecast(fit, pieces[-1], last.hours, left_mm, spec)
     rate, low, high = (None if one is None else one * UM_PER_100H for one in fit[:3])
     return ValveTrend(
         valve,
@@ -171,12 +176,16 @@ def _of_valve(valve: int, looks: list[LogLook], spec: Spec) -> ValveTrend:
         high,
         last.hours,
         left_mm,
-        *forecast,
+        forecast.side,
+        forecast.expected_h,
+        forecast.soonest_h,
         len(looks),
         fit.dof,
         fit.scatter_mm,
         fit.spread_h2,
         _lines(pieces, fit.rate),
+        forecast.out_on,
+        forecast.back_in_h,
     )
 
 
@@ -232,23 +241,82 @@ def _fit(pieces: list[Piece]) -> _Fit:
     return _Fit(rate, rate - half, rate + half, dof, scatter_mm, sxx)
 
 
+class _Forecast(NamedTuple):
+    side: str | None
+    expected_h: float | None
+    soonest_h: float | None
+    out_on: str | None = None
+    back_in_h: float | None = None
+
+
 def _forecast(
-    fit: _Fit, last_hours: float, last_mm: float, spec: Spec
-) -> tuple[str | None, float | None, float | None]:
-    """Side, expected and soonest hours at which the spec is left."""
-    side = None if not fit.rate else "tight" if fit.rate < 0 else "loose"
+    fit: _Fit, last_piece: Piece, last_hours: float, last_mm: float, spec: Spec
+) -> _Forecast:
+    """When the spec is left, by what was fitted and by the uncertainty of that."""
     low_mm, high_mm = float(spec.min_mm), float(spec.max_mm)
-    if not low_mm - ROUNDED_MM <= last_mm <= high_mm + ROUNDED_MM:
-        return side, last_hours, last_hours
-    if side is None:
-        return None, None, None
-    limit_mm, fastest = (low_mm, fit.low) if side == "tight" else (high_mm, fit.high)
-    way_mm = limit_mm - last_mm
+    rate = fit.rate or 0.0
+    out_on = _out_on(last_mm, low_mm, high_mm)
+    if out_on is not None:
+        way_mm = (low_mm if out_on == "tight" else high_mm) - last_mm
+        back_in_h = last_hours + way_mm / rate if rate * way_mm > 0 else None
+        return _Forecast(out_on, last_hours, last_hours, out_on, back_in_h)
+    side = None if not rate else "tight" if rate < 0 else "loose"
+    expected_h = None
+    if side is not None:
+        way_mm = (low_mm if side == "tight" else high_mm) - last_mm
+        expected_h = last_hours + max(0.0, way_mm / rate)
+    soonest_h = _soonest_h(fit, last_piece, last_hours, (low_mm, high_mm))
+    if soonest_h is not None and expected_h is not None:
+        soonest_h = min(soonest_h, expected_h)
+    return _Forecast(side, expected_h, soonest_h)
 
-    def at(rate: float | None) -> float | None:
-        return None if not rate else last_hours + max(0.0, way_mm / rate)
 
-    return side, at(fit.rate), at(fastest)
+def _out_on(gap_mm: float, low_mm: float, high_mm: float) -> str | None:
+    if gap_mm < low_mm - ROUNDED_MM:
+        return "tight"
+    return "loose" if gap_mm > high_mm + ROUNDED_MM else None
+
+
+def _soonest_h(
+    fit: _Fit, piece: Piece, last_hours: float, limits_mm: tuple[float, float]
+) -> float | None:
+    """The first hour, from the last look on, at which the confidence band of the fitted line meets
+    a limit; None where nothing can be said, or where it never does.
+
+    The line of the last stretch is y(h) = m + b d with d = h - h0 about that stretch's mean, and
+    its variance s^2 (1/n + d^2 / S_xx): of the mean of n readings and of the rate (Draper and
+    Smith, Applied Regression Analysis, prediction from parallel lines; from memory). A rate of zero
+    has a variance too, so both limits count. The band meets a limit L where
+    (L - m - b d)^2 = t^2 s^2 (1/n + d^2 / S_xx), a quadratic in d.
+    """
+    if fit.rate is None or fit.scatter_mm is None:
+        return None
+    from scipy.special import stdtrit  # slow to load, and needed only where something is left
+
+    mean_h, mean_mm = _mean(piece)
+    since = last_hours - mean_h
+    band = (float(stdtrit(fit.dof, (1 + CONFIDENCE) / 2)) * fit.scatter_mm) ** 2
+    a = fit.rate**2 - band / fit.spread_h2
+    found = []
+    for sign, limit_mm in zip((-1, 1), limits_mm, strict=True):
+        way_mm = limit_mm - mean_mm
+        reach = math.sqrt(band * (1 / len(piece) + since**2 / fit.spread_h2))
+        if sign * (way_mm - fit.rate * since) <= reach:
+            return last_hours  # the band holds the limit already
+        b, c = -2 * fit.rate * way_mm, way_mm**2 - band / len(piece)
+        found += [d for d in _roots(a, b, c) if d > since]
+    return mean_h + min(found) if found else None
+
+
+def _roots(a: float, b: float, c: float) -> list[float]:
+    """Of a d^2 + b d + c = 0."""
+    if abs(a) < 1e-30:
+        return [-c / b] if b else []
+    under = b * b - 4 * a * c
+    if under < 0:
+        return []
+    root = math.sqrt(under)
+    return [(-b - root) / (2 * a), (-b + root) / (2 * a)]
 
 
 def _lines(pieces: list[Piece], rate: float | None) -> tuple[WearStretch, ...]:

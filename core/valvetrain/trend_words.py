@@ -19,7 +19,7 @@ def says(
     """The most urgent first. now_h is what the meter reads today, None where it is not known; meter
     is its unit, h or km."""
     told = [
-        *_outside(found, engine),
+        *_outside(found, engine, meter),
         *_next(found, engine, now_h, meter),
         *_runaways(odd, engine, meter),
     ]
@@ -30,13 +30,13 @@ def rate_words(of: ValveTrend, meter: str = "h") -> str:
     """`closes 4.2 µm in 100 h (2.9 to 5.5)`; says so where nothing is known."""
     if of.rate_um_per_100h is None:
         return "one look says nothing of a rate"
-    way = {"tight": "closes", "loose": "opens"}.get(of.side or "")
-    if way is None:
+    if not of.rate_um_per_100h:
         return "does not move"
+    way = "closes" if of.rate_um_per_100h < 0 else "opens"
     words = f"{way} {abs(of.rate_um_per_100h):.2g} µm in 100 {meter}"
     if of.rate_low is None or of.rate_high is None:
         return f"{words}, how surely nobody can say yet"
-    sign = -1 if of.side == "tight" else 1
+    sign = -1 if of.rate_um_per_100h < 0 else 1
     ends = sorted((sign * of.rate_low, sign * of.rate_high))
     return f"{words} ({ends[0]:.2g} to {ends[1]:.2g})"
 
@@ -46,11 +46,21 @@ def called(valve: int, engine: Engine | None) -> str:
     return f"valve {valve}" if engine is None else f"{engine.valve[valve].role.value} {valve}"
 
 
-def _outside(found: Trend, engine: Engine | None) -> Iterator[str]:
-    outside = [of.valve for of in found.valves if of.is_outside]
-    if outside:
-        verb = "lies" if len(outside) == 1 else "lie"
-        yield f"{_listed(outside, engine)} {verb} outside the spec as last left: set it first."
+def _outside(found: Trend, engine: Engine | None, meter: str) -> Iterator[str]:
+    """Tight valves first: they are never left. A loose one may be back in spec by its own wear."""
+    for side in ("tight", "loose"):
+        outside = [of for of in found.valves if of.out_on == side]
+        if not outside:
+            continue
+        verb = "is" if len(outside) == 1 else "are"
+        yield (
+            f"{_listed([of.valve for of in outside], engine)} {verb} {side}, outside the spec as "
+            f"last left: set {'it' if len(outside) == 1 else 'them'} first."
+        )
+        for of in outside:
+            if of.back_in_h is not None:
+                name = called(of.valve, engine)
+                yield f"At its rate {name} is back in spec at {of.back_in_h:,.0f} {meter}."
 
 
 def _next(found: Trend, engine: Engine | None, now_h: float | None, meter: str) -> Iterator[str]:

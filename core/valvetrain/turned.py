@@ -11,13 +11,15 @@ from valvetrain.engine import Engine
 
 class HandTurning(NamedTuple):
     """off: what is done when turning is over, without its full stop. is_off and is_on: how it then
-    stands, within a sentence. left: what happened where the engine was started with it."""
+    stands, within a sentence. left: what happened where the engine was started with it. would: what
+    would happen then, as the reason to see to it."""
 
     kind: str
     off: str
     is_off: str
     is_on: str
     left: str
+    would: str
 
 
 _KINDS = (
@@ -34,6 +36,7 @@ _WORDS = {
         "the engine is out of gear",
         "the engine is in gear",
         "The engine was still in gear: the machine lurched off its stand.",
+        "Left in gear, the machine lurches off its stand at the first start.",
     ),
     "gear": HandTurning(
         "gear",
@@ -41,6 +44,7 @@ _WORDS = {
         "the barring gear is out of mesh",
         "the barring gear is in mesh",
         "The barring gear was still in mesh and was torn apart.",
+        "Left in mesh, the barring gear is torn apart by the first start.",
     ),
     "bar": HandTurning(
         "bar",
@@ -48,6 +52,7 @@ _WORDS = {
         "the barring tool is out",
         "the barring tool is in",
         "The barring tool was still in and was thrown out.",
+        "Left in, the barring tool is thrown out by the first start.",
     ),
     "handle": HandTurning(
         "handle",
@@ -55,6 +60,7 @@ _WORDS = {
         "the starting handle is off",
         "the starting handle is on",
         "The starting handle was still on and was thrown round.",
+        "Left on, the starting handle is thrown round by the first start.",
     ),
 }
 
@@ -71,4 +77,5 @@ def hand_turning(engine: Engine) -> HandTurning:
         f"the turning tool is off the {named}",
         f"the turning tool is on the {named}",
         f"The turning tool was still on the {named} and was thrown off.",
+        "Left on, the turning tool is thrown off by the first start.",
     )

@@ -2,6 +2,7 @@
 
 import json
 import math
+import random
 from decimal import Decimal
 
 import numpy as np
@@ -88,7 +89,62 @@ def test_worked_by_hand():
     residuals = (2.5e-3 / 3, -5e-3 / 3, 2.5e-3 / 3, -0.5e-3 / 3, 1e-3 / 3, -0.5e-3 / 3)
     error = math.sqrt(sum(one**2 for one in residuals) / 3 / 40_000)
     assert found.rate_high - found.rate_um_per_100h == pytest.approx(3.182e5 * error, rel=1e-3)
-    assert found.soonest_h == pytest.approx(400 + 0.095 / -found.rate_low * 1e5)
+    # The lower 95 % band of the last stretch (mean 0.252333 at 300 h, three points) meets 0.15 mm:
+    # 0.252333 - 7.5e-5 d - 3.182 s sqrt(1/3 + d²/40 000) = 0.15, solved by halving.
+    deviation = math.sqrt(sum(one**2 for one in residuals) / 3)
+
+    def band_mm(hours):
+        d = hours - 300
+        return 0.757 / 3 - 7.5e-5 * d - 3.1824 * deviation * math.sqrt(1 / 3 + d**2 / 40_000)
+
+    low, high = 400.0, 1666.0
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if band_mm(middle) > 0.15 else (low, middle)
+    assert found.soonest_h == pytest.approx(low, rel=1e-3)
+
+
+SETTINGS = [
+    (rate, sigma, looks)
+    for rate in (-8e-5, 0.0, 4e-5)
+    for sigma in (0.004, 0.01)
+    for looks in (4, 8)
+]
+"""mm an hour, mm, looks: twelve kinds of engine."""
+
+
+@pytest.mark.parametrize(("rate", "sigma", "looks"), SETTINGS)
+def test_few_valves_leave_their_spec_before_the_soonest_hour(rate, sigma, looks):
+    """A thousand engines of each kind, whose true wear is known: at most 4 in 100 may be out before
+    the hour that was named. Source: simulation, which shares nothing with the code."""
+    chance = random.Random(f"{rate} {sigma} {looks}")  # noqa: S311
+    spec = Spec(Decimal("0.15"), Decimal("0.35"))
+    early = named = 0
+    for _ in range(1000):
+        start = chance.uniform(0.22, 0.28)
+        hours = [200.0 * n for n in range(looks)]
+        read = [
+            LogLook(2, h, 1, max(0.0, start + rate * h + chance.gauss(0, sigma))) for h in hours
+        ]
+        of = trend(read, {1: spec}).valves[0]
+        if of.soonest_h is None or of.is_outside:
+            continue
+        named += 1
+        limit = 0.15 if rate < 0 else 0.35
+        out_at = (limit - start) / rate if rate else math.inf
+        early += out_at < of.soonest_h - 1e-6
+    assert named > 200
+    assert early <= 0.04 * named
+
+
+def test_a_valve_that_is_out_says_on_which_side_and_when_it_is_back():
+    """0.40 of 0.15 to 0.35 that closes by 10 µm in 100 h is in spec again 500 h later."""
+    looks = [LogLook(2, 0, 1, 0.42), LogLook(3, 100, 1, 0.41), LogLook(4, 200, 1, 0.40)]
+    of = trend(looks, {1: Spec(Decimal("0.15"), Decimal("0.35"))}).valves[0]
+    assert (of.side, of.out_on, of.soonest_h) == ("loose", "loose", 200)
+    assert of.back_in_h == pytest.approx(700)
+    assert any("back in spec at 700 h" in one for one in says(trend(looks, {1: Spec(
+        Decimal("0.15"), Decimal("0.35"))}), ()))  # fmt: skip
 
 
 class TestWhatIsSaid:
@@ -120,7 +176,7 @@ class TestWhatIsSaid:
         found = trend([LogLook(2, 100.7, 1, 0.14), LogLook(3, 0, 2, 0.2)], SPECS)
         assert (found.valves[0].expected_h, found.valves[0].soonest_h) == (100.7, 100.7)
         assert (found.next_look_h, found.first) == (100, (1,))
-        assert "Valve 1 lies outside the spec" in says(found, ())[0]
+        assert "Valve 1 is tight, outside the spec" in says(found, ())[0]
 
     def test_what_it_was_left_at_counts_where_it_was_adjusted(self):
         of = trend([LogLook(2, 100, 1, 0.14, 0.22)], SPECS).valves[0]

@@ -14,7 +14,10 @@ class HydraulicAdjuster(Adjuster):
     required: ClassVar[tuple[str, ...]] = ()
 
     def without_screw(self, valve: int) -> str:
-        return f"Valve {valve} adjusts itself (hydraulic): nothing to set."
+        return (
+            f"Valve {valve} has a hydraulic follower: no clearance to set. Check its preload where "
+            "the manual asks for it."
+        )
 
     @staticmethod
     def read(_node: Node) -> "HydraulicAdjuster":

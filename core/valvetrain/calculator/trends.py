@@ -69,6 +69,8 @@ def _answer(
                 "side": of.side,
                 "expected_h": of.expected_h,
                 "soonest_h": of.soonest_h,
+                "out_on": of.out_on,
+                "back_in_h": of.back_in_h,
                 "looks": of.looks,
             }
             for of in found.valves

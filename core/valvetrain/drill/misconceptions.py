@@ -41,7 +41,8 @@ ABOUT = {
         "A full turn out",
         "The mark is right and the stroke is wrong: a mark comes round twice in a cycle.",
         "At the mark, look at the cylinder's two followers: both loose is firing TDC, both held "
-        "is overlap. If they are held, turn once more.",
+        "is overlap, except where a decompressor or a brake rocker holds one. If they are held, "
+        "turn once more.",
         "which-valves", FindingKind.FULL_TURN, "/bench/{engine}?stroke=hidden",
     ),
     Misconception.IGNITION_MARK: MisconceptionWords(

@@ -32,7 +32,8 @@ class Left(NamedTuple):
 
 
 def mark_left(left: Left, reason: str, asks: Collection[str]) -> Mark:
-    """Judged without the key, so that everybody may read why."""
+    """Judged without the key, so that everybody may read why. Below the minimum no reason counts
+    (common practice)."""
     was = verdict_between(left.gap_mm, left.limits_mm)
     if was is SpecVerdict.WITHIN:
         return same_for_all(True, f"{in_mm(left.gap_mm)} is within the spec: it stays as it is.")
@@ -63,11 +64,24 @@ def _no_better(left: Left, was: SpecVerdict) -> Mark:
     if left.outside_mm >= left.sizes.step_mm:
         step = in_mm(left.sizes.step_mm)
         return same_for_all(False, f"{figures}: a whole step of {step} or more is changed.")
+    if was is SpecVerdict.TIGHT:
+        return same_for_all(False, f"{figures}: {_thinner(left, left.sizes, left.fitted_mm)}")
     size_mm, lands_mm = _nearest_other(left, left.sizes, left.fitted_mm)
     lands = f"a shim of {in_mm(size_mm)} lands at {in_mm(lands_mm)}"
     if _outside_mm(lands_mm, left.limits_mm) < left.outside_mm:
         return same_for_all(False, f"{figures}, and {lands}: changing it brings it nearer.")
     return same_for_all(True, f"{figures}; {lands}, which is no nearer: left, and noted.")
+
+
+def _thinner(left: Left, sizes: Sizes, fitted_mm: Decimal) -> str:
+    """Below the minimum a valve is never left, wherever the next thinner shim lands."""
+    thinner = [size for size in sizes.all() if size < fitted_mm]
+    never = "below the minimum a valve is never left. A tight valve burns, a loose one ticks"
+    if not thinner:
+        return f"{never}: no thinner shim is made, so ask before the engine runs."
+    size_mm = max(thinner)
+    lands_mm = gap_with_shim(left.gap_mm, fitted_mm, size_mm)
+    return f"{never}: the next thinner shim, {in_mm(size_mm)}, lands at {in_mm(lands_mm)}."
 
 
 def _nearest_other(left: Left, sizes: Sizes, fitted_mm: Decimal) -> tuple[Decimal, Decimal]:

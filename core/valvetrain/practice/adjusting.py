@@ -194,15 +194,17 @@ def _need_reach(setup: Setup, state: State, valve: int, adjuster: Shimmed) -> No
     if not adjuster.cams_out and lift_mm(setup, state, valve) > 0:
         raise RefusedActionError(
             f"The lobe presses on valve {valve}: turn until it points away, then "
-            f"{_REACHED[setup.engine.train(valve) is ValveTrain.POSITIVE]}."
+            f"{_reached(setup, valve, adjuster)}."
         )
 
 
-_REACHED = {
-    False: "press the follower down and slide the shim out",
-    True: "slide its rockers aside and take the shim off the stem",
-}
-"""How a shim is got at; True where the valve is pulled shut."""
+def _reached(setup: Setup, valve: int, adjuster: Shimmed) -> str:
+    """How a shim is got at. Common practice."""
+    if setup.engine.train(valve) is ValveTrain.POSITIVE:
+        return "slide its rockers aside and take the shim off the stem"
+    if adjuster.place == "over-bucket":
+        return "hold the bucket down with the depressor tool and lift the shim out"
+    return "press the follower down and slide the shim out"
 
 
 def _in_place(seat: ShimSeat, gap: GapKind) -> tuple[int | None, int | None]:
@@ -270,6 +272,11 @@ def apply_read_shim(setup: Setup, state: State, action: ReadShim) -> tuple[State
     return state, Observation(f"The micrometer shows {read_mm:.2f} mm.", {"size_mm": read_mm})
 
 
+def size_words(size_um: int) -> str:
+    """A shim's size in mm: two decimals, three where it has them."""
+    return f"{size_um / UM_PER_MM:.2f}" if size_um % 10 == 0 else f"{size_um / UM_PER_MM:.3f}"
+
+
 def _stamp(setup: Setup, action: ReadShim, size_mm: float) -> str:
     """The code that is stamped where this engine's shims have codes, and what it means."""
     codes = _shim_of(setup, action.valve, action.gap).codes
@@ -289,16 +296,17 @@ def apply_fit_shim(setup: Setup, state: State, action: FitShim) -> tuple[State, 
     state, found = _take_from_bench(state, place, action.size_um, action.gap)
     if not found:
         raise RefusedActionError(
-            f"No {called} of {action.size_um / UM_PER_MM:.3f} mm is in the box or on the bench."
+            f"No {called} of {size_words(action.size_um)} mm is in the box or on the bench."
         )
     seat = _thinner(state.seats[place], action.gap, -action.size_um)
     seat = _with_shims(seat, action.gap, action.size_um, _in_place(seat, action.gap)[1])
     if action.gap == "opening":
         seat = seat._replace(face_up=not action.face_down)
-    face = "down" if action.face_down else "up"
+    fitted = _shim_of(setup, action.valve, action.gap)
+    over = action.gap == "opening" and fitted.place == "over-bucket"
+    face = f", its printed face {'down' if action.face_down else 'up'}" if over else ""
     return put_seat(setup, state, action.valve, seat), Observation(
-        f"A {called} of {action.size_um / UM_PER_MM:.3f} mm is in at valve {action.valve}, "
-        f"its printed face {face}."
+        f"A {called} of {size_words(action.size_um)} mm is in at valve {action.valve}{face}."
     )
 
 
@@ -343,7 +351,9 @@ def _take_cams_out(setup: Setup, state: State) -> tuple[State, Observation]:
     jump_deg = JUMP_DEG + abs(scatter(setup, state, JUMP_SCATTER_DEG))
     out = out._replace(crank_deg=round((state.crank_deg + jump_deg) % CYCLE_DEG, 1) % CYCLE_DEG)
     return out, Observation(
-        "As the caps came off, the springs turned the crank. The cams are out.", {"jumped": True}
+        "As the caps came off, the valve springs turned the camshaft, and its drive turned the "
+        "crank with it. The cams are out.",
+        {"jumped": True},
     )
 
 

@@ -80,7 +80,9 @@ def _whole_engine(setup: Setup, state: State) -> list[Consequence]:
     if state.tool_on:
         found.append(Consequence(Outcome.DAMAGE, hand_turning(setup.engine).left))
     if state.crank_locked:
-        found.append(Consequence(Outcome.DAMAGE, "The crank was still locked: the pin sheared."))
+        pinned = any(mark.means == "pin" for mark in setup.marks)
+        broke = "its timing pin sheared" if pinned else "its holding tool was torn off"
+        found.append(Consequence(Outcome.DAMAGE, f"The crank was still locked: {broke}."))
     if not state.tools_counted:
         found.append(
             Consequence(Outcome.QUIET, "The tools were not counted: nobody knows what lies inside.")
@@ -224,6 +226,12 @@ def _held_when_warm(setup: Setup, valve: Valve, seat: ShimSeat) -> list[Cylinder
     return [CylinderFault(valve.cylinder, valve.number, dead=False, says=says)]
 
 
+def _is_over_bucket(setup: Setup, valve: int) -> bool:
+    """Whether its shim lies under the cam itself, which rubs a printed face off."""
+    shim = setup.engine.adjuster(valve).shim
+    return shim is not None and shim.place == "over-bucket"
+
+
 def air_share(engine: Engine, valve: Valve, clearance_mm: float) -> float:
     """What a valve lets through at this clearance, of what it does at its nominal one: the area
     under its lift over the cycle. 0 where it never opens."""
@@ -265,7 +273,7 @@ def _later(setup: Setup, state: State) -> list[str]:
             said.append(f"Valve {number}: its lock nut is under its torque and will work loose.")
         if seat.stretched:
             said.append(f"Valve {number}: its screw was stretched and has to be renewed.")
-        if seat.face_up:
+        if seat.face_up and _is_over_bucket(setup, number):
             said.append(f"Valve {number}: the printed face is up, and wears off under the cam.")
         if seat.shim_um is not None and seat.aside_um is not None:
             aside = seat.aside_um / UM_PER_MM

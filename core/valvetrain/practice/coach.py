@@ -81,7 +81,10 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
     if isinstance(action, a.SetByLeaf | a.Try) and action.how == "one-side":
         return "Is the leaf under both sides of the bridge? On one side only it tips."
     if isinstance(action, a.Cams) and action.out and not state.crank_locked:
-        return "Is the crank locked? The springs will turn it when the cams come out."
+        return (
+            "Is the crank locked? As the caps come off, the valve springs turn the camshaft, and "
+            "its drive turns the crank with it."
+        )
     if (
         isinstance(action, a.Turn)
         and action.by_deg < 0

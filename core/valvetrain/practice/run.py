@@ -82,9 +82,9 @@ def _lock(setup: Setup, state: State, action: a.LockCrank) -> tuple[State, Obser
         )
     if pins:
         says = (
-            "The timing pin is in: this is its place, and the crank is locked."
+            "The timing pin is in, which proves the place; the holding tool locks the crank."
             if action.locked
-            else "The timing pin is out; the crank is free."
+            else "The timing pin and the holding tool are out; the crank is free."
         )
     else:
         says = "The crank is locked." if action.locked else "The crank is free."

@@ -272,8 +272,11 @@ def deal_setup(
 
 def _thickest_mm(engine: Engine) -> Decimal:
     """The thickest gap that is measured on this engine, its brakes' running gap with it."""
-    specs = [engine.clearance[role] for role in engine.roles]
-    return max(max((spec.high_mm, *(spec.running_mm or ()))) for spec in specs)
+    gaps: list[Decimal] = []
+    for role in engine.roles:
+        spec = engine.clearance[role]
+        gaps += (spec.high_mm, *(spec.running_mm or ()))
+    return max(gaps)
 
 
 def _deal_access(

@@ -190,7 +190,7 @@ def _unlocked(_setup: Setup, stretch: Stretch) -> Iterator[Slip]:
             RemarkKind.CAMS_OUT_UNLOCKED,
             stretch,
             "The cams came out with the crank unlocked.",
-            "The springs turned it, and the timing was lost." if jumped else "",
+            "The valve springs turned the camshaft, and the timing was lost." if jumped else "",
         )
 
 

@@ -36,7 +36,7 @@ from valvetrain.turned import hand_turning
 
 def apply_turn(setup: Setup, state: State, action: Turn) -> tuple[State, Observation]:
     if state.crank_locked:
-        raise RefusedActionError("The crank is locked: take the pin out before you turn it.")
+        raise RefusedActionError("The crank is locked: free it before you turn it.")
     if not state.tool_on:
         raise RefusedActionError(f"Nothing turns: {hand_turning(setup.engine).is_off}.")
     slack_deg = setup.engine.turning.backlash_deg

@@ -19,7 +19,14 @@ from valvetrain.practice.proved import Proved, next_leaves_um, proved
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import first_state
-from valvetrain.practice.walk_adjusting import FIRST, adjust, cams_in, is_open, left_outside
+from valvetrain.practice.walk_adjusting import (
+    FIRST,
+    adjust,
+    cams_in,
+    free_crank,
+    is_open,
+    left_outside,
+)
 from valvetrain.practice.walk_step import Step, Told, gap_text, let_go, try_step
 from valvetrain.sequences import make_plan
 from valvetrain.sequences.recognise import place_words
@@ -177,11 +184,7 @@ def _by_fingers(told: Told, number: int, found: Proved) -> Step | Proved:
 def _turn_to(told: Told, items: Sequence[_Item]) -> Step:
     """On to the nearest place at which one of these valves may be measured."""
     if told.last.crank_locked:
-        return Step(
-            "Take the locking pin out, and free the crank.",
-            "Turned against it, pin and crank break.",
-            a.LockCrank(locked=False),
-        )
+        return free_crank(told)
     places = [(_ahead_deg(told, deg), deg, one.valve) for one in items for deg in _at(told, one)]
     if not places:
         return _cannot_go_on(told)
@@ -258,11 +261,11 @@ def _close_up(told: Told) -> Step:
     if last.tool_on:
         return Step(
             f"{turning.off}.",
-            "Left on, it is thrown off by the first start.",
+            turning.would,
             a.ToolOff(),
         )
     return Step(
-        "Put the cover on, its gasket looked at.",
+        "Put the valve cover on, its gasket looked at.",
         "Without it oil is all over the bench, and dirt in the head.",
         a.Cover(on=True),
     )

@@ -6,6 +6,7 @@ from valvetrain.angles import CYCLE_DEG, TURN_DEG
 from valvetrain.constants import UM_PER_MM
 from valvetrain.engine import Valve
 from valvetrain.practice import actions as a
+from valvetrain.practice.adjusting import size_words
 from valvetrain.practice.boxes import stacks
 from valvetrain.practice.constants import (
     EACH_LEAF_MM,
@@ -433,10 +434,10 @@ def _fit(told: Told, valve: Valve, gap: a.GapKind, read_mm: float) -> Step:
     way = "the same" if size_um == round(fitted_mm * 1000) else (
         "thicker" if size_um / 1000 > fitted_mm else "thinner"
     )  # fmt: skip
-    size = size_text(size_um)
+    size = size_words(size_um)
     return Step(
         f"Fit a {_shim(gap)} of {size} mm at valve {number}{_face(told, number, gap)}.",
-        f"{size_text(round(fitted_mm * 1000))} fitted + {gap_mm:.3f} measured − {middle:.3f} "
+        f"{size_words(round(fitted_mm * 1000))} fitted + {gap_mm:.3f} measured − {middle:.3f} "
         f"wanted = {fitted_mm + gap_mm - middle:.3f} mm; the nearest made is {size}, {way}.",
         a.FitShim(number, size_um, gap=gap),
         number,
@@ -449,11 +450,6 @@ def _face(told: Told, number: int, gap: a.GapKind) -> str:
     shim = told.setup.engine.adjuster(number).shim
     over = gap == "opening" and shim is not None and shim.place == "over-bucket"
     return ", its printed face down" if over else ""
-
-
-def size_text(size_um: int) -> str:
-    """A shim's size in mm: two decimals, three where it has them."""
-    return f"{size_um / 1000:.2f}" if size_um % 10 == 0 else f"{size_um / 1000:.3f}"
 
 
 def _best_shim_um(told: Told, valve: Valve, gap: a.GapKind, fitted_mm: float, gap_mm: float) -> int:
@@ -532,24 +528,38 @@ def _cams_out(told: Told) -> Step:
             if at[0] > 1:
                 return Step(
                     f"Turn the crank on by {at[0]:.0f}° to the hole of the timing pin.",
-                    "The pin goes in only at its place, and locks the crank there.",
+                    "The pin goes in only at its place, and proves that the crank is there.",
                     a.Turn(at[0]),
                 )
         return Step(
-            "Lock the crank.",
-            "When the cams come out, the springs of lifted valves turn a crank that is not locked.",
+            "Lock the crank with its holding tool, the timing pin in."
+            if pins
+            else "Lock the crank with its holding tool.",
+            "Lifted valves turn the camshaft as its caps come off, and the drive turns the crank "
+            "with it. A timing pin only shows the place: it must not hold torque.",
             a.LockCrank(locked=True),
         )
     return Step(
-        "Take the cams out, their marks noted.",
-        "The shims of this engine lie under them.",
+        "Note the cam marks, take the tensioner off, loosen the caps evenly in stages, and take "
+        "the cams out.",
+        "The shims of this engine lie under the cams.",
         a.Cams(out=True),
+    )
+
+
+def free_crank(told: Told) -> Step:
+    pinned = any(mark.means == "pin" for mark in told.setup.marks)
+    return Step(
+        "Take the timing pin out, and free the crank." if pinned else "Free the crank.",
+        "Turned against its pin, the crank shears it." if pinned else "Locked, it does not turn.",
+        a.LockCrank(locked=False),
     )
 
 
 def cams_in() -> Step:
     return Step(
-        "Put the cams in, their marks to their lines.",
-        "Half a tooth out, and valves meet pistons.",
+        "Put the cams in, their marks to their lines; caps in order and in stages to their torque, "
+        "then the tensioner.",
+        "With the marks wrong, valves meet pistons.",
         a.Cams(out=False),
     )

@@ -56,8 +56,8 @@ class Told(NamedTuple):
 
     def is_hollow(self, valve: int) -> bool:
         """Whether its pad was seen to be hollow: a leaf bridges the hollow and reads tight."""
-        looked = (s.seen.facts for s in self.run if s.action == a.Look("pads"))
-        return any(valve in list(facts.get("hollow") or ()) for facts in looked)  # type: ignore[call-overload]
+        looked = [s.seen.facts["hollow"] for s in self.run if s.action == a.Look("pads")]
+        return any(isinstance(found, list) and valve in found for found in looked)
 
 
 def gap_text(told: Told, valve: int, gap: a.GapKind, gap_mm: float) -> str:

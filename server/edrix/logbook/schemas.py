@@ -133,6 +133,8 @@ class ValveTrendOut(Schema):
     expected: float | None
     soonest: float | None
     outside: bool
+    back_in: float | None = None
+    """The meter at which a valve that is out of spec is in it again, at its rate."""
     points: list[PointOut]
     stretches: list[StretchOut]
 
@@ -204,6 +206,7 @@ def _valve(told: services.StandTrend, of: ValveTrend) -> dict[str, Any]:
         "expected": of.expected_h,
         "soonest": of.soonest_h,
         "outside": of.is_outside,
+        "back_in": of.back_in_h,
         "points": [
             {"meter": look.hours, "found_mm": look.gap_mm, "left_mm": look.left_mm}
             for look in told.looks

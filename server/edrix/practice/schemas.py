@@ -212,6 +212,8 @@ class AdjusterOut(Schema):
     locknut_torque_nm: float | None = None
     cams_out: bool = False
     """Whether the cams have to come out to change its shim."""
+    place: str | None = None
+    """Where its shim lies: a printed face goes down only over a bucket."""
     codes: dict[str, float] = Field(default_factory=dict)
     """What is stamped on its shims and what it means, where stamps are no sizes."""
 
@@ -251,7 +253,8 @@ class RunOut(Schema):
         setup, practice = live.setup_of(run), run.practice
         marks = [mark._asdict() | {"crank_degs": list(mark.crank_degs())} for mark in setup.marks]
         plates = {
-            role.value: adjuster.plate()._asdict() | {"codes": _codes(adjuster)}
+            role.value: adjuster.plate()._asdict()
+            | {"codes": _codes(adjuster), "place": adjuster.shim and adjuster.shim.place}
             for role, adjuster in setup.engine.adjusters.items()
         }
         return {

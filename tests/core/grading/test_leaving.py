@@ -43,8 +43,8 @@ BOTH = ("leave", "leave-over", "shims")
     [
         # 2.50 fitted. 0.13 in 0.10-0.12: 2.55 leaves 0.08, 0.02 tight. No better than 0.01 loose.
         ("0.13", NARROW, True, "a shim of 2.55 mm lands at 0.08 mm, which is no nearer"),
-        # 0.09 in 0.10-0.12: 2.45 leaves 0.14, 0.02 loose.
-        ("0.09", NARROW, True, "a shim of 2.45 mm lands at 0.14 mm, which is no nearer"),
+        # 0.09 in 0.10-0.12: 2.45 leaves 0.14, 0.02 loose. Below the minimum is never left.
+        ("0.09", NARROW, False, "the next thinner shim, 2.45 mm, lands at 0.14 mm"),
         # 0.14 in 0.10-0.12: 2.55 leaves 0.09, only 0.01 out.
         ("0.14", NARROW, False, "a shim of 2.55 mm lands at 0.09 mm: changing it brings it nearer"),
         # 0.21 in 0.10-0.20: 2.55 leaves 0.16, inside.
@@ -73,7 +73,8 @@ def test_no_better_agrees_with_trying_every_size_by_hand():
 
             now = outside(gap)
             others = [outside(gap - step * n) for n in range(-10, 21) if n]
-            wanted = now == 0 or (now < step and min(others) >= now)
+            is_tight = gap < Fraction(low, 100)
+            wanted = now == 0 or (not is_tight and now < step and min(others) >= now)
             limits = (D(low) / 100, D(high) / 100)
             left = Left(D(hundredths) / 100, limits, SIZES, D("2.50"))
             assert mark_left(left, "no-better", BOTH).right is wanted, (low, high, hundredths)

@@ -118,7 +118,7 @@ class TestFirstStart:
              "The turning tool was still on the crank nut and was thrown off."),
             ({"crank_locked": True}, Outcome.DAMAGE,
              "It is stopped at once: something was damaged.",
-             "The crank was still locked: the pin sheared."),
+             "The crank was still locked: its holding tool was torn off."),
             ({"tools_counted": False}, Outcome.QUIET, "It starts at once and runs quietly.",
              "The tools were not counted: nobody knows what lies inside."),
             ({"closed": False}, Outcome.QUIET, "It starts at once and runs quietly.",

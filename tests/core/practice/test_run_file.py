@@ -146,8 +146,8 @@ class TestPin:
         with pytest.raises(RefusedActionError, match="does not go in here"):
             boat.do("lock-crank", locked=True)
         boat.to(pin.crank_degs()[0])
-        assert "this is its place" in boat.do("lock-crank", locked=True).seen.says
-        with pytest.raises(RefusedActionError, match="take the pin out"):
+        assert "proves the place" in boat.do("lock-crank", locked=True).seen.says
+        with pytest.raises(RefusedActionError, match="free it before you turn it"):
             boat.do("turn", by_deg=10)
         assert "pin is out" in boat.do("lock-crank", locked=False).seen.says
 

@@ -65,7 +65,7 @@ def test_it_ends_and_passes_however_the_engine_was_dealt(number, seed):
         (MILL, ("hanging-follower", 3), "lift its tappet"),
         (PUMP, ("hard-reach", 3), "no straight one gets in"),
         (PUMP, ("wrong-setting", 3), "Hold the screw, and tighten the nut of valve 3"),
-        (SLED, ("wrong-setting", 2), "Lock the crank."),
+        (SLED, ("wrong-setting", 2), "Lock the crank with its holding tool"),
         (SLED, ("wrong-setting", 2), "with the micrometer"),
         (SLED, ("wrong-setting", 2), "Put the cams in"),
     ],

@@ -117,7 +117,7 @@ def test_a_run_whose_engine_is_not_fit_fails_whatever_its_percentage():
     grade = graded(Script(gaps={"3": 0.16}).measure().close_up())
     assert grade.percent > 95
     assert not grade.passed
-    assert [run_part_label(part) for part in grade.fails] == ["The engine itself"]
+    assert [run_part_label(part) for part in grade.fails] == ["every gap left in spec"]
 
 
 def test_what_must_be_whole_fails_a_run_that_reaches_its_percentage():

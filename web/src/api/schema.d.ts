@@ -5379,6 +5379,8 @@ export interface components {
              * @default false
              */
             cams_out: boolean;
+            /** Place */
+            place?: string | null;
             /** Codes */
             codes?: {
                 [key: string]: number;

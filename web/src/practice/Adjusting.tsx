@@ -18,6 +18,8 @@ type Props = {
   codes: Record<string, number>;
   /** Whether the cams have to come out to change its shim. */
   camsOut: boolean;
+  /** Where its shim lies; null where it has none. */
+  place: string | null;
   gap: GapKind;
   /** What there is to wiggle; null where there is nothing. */
   wiggled: string | null;
@@ -59,7 +61,11 @@ export function Adjusting(props: Props) {
         </p>
       )}
       {adjuster === "shim" && <ShimWays {...props} />}
-      {adjuster === "hydraulic" && <p className="soft">It adjusts itself: nothing to set.</p>}
+      {adjuster === "hydraulic" && (
+        <p className="soft">
+          Hydraulic follower: no clearance to set. Check its preload where the manual asks for it.
+        </p>
+      )}
       {adjuster === "none" && <p className="soft">The engine file gives no adjuster.</p>}
     </section>
   );
@@ -152,11 +158,12 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
   );
 }
 
-function ShimWays({ valve, gap, codes, camsOut, view, act, shimsAt }: Props) {
+function ShimWays({ valve, gap, codes, camsOut, place, view, act, shimsAt }: Props) {
   const [size, setSize] = useState("");
   const [faceDown, setFaceDown] = useState(true);
   const seen = view.valves.find((one) => one.valve === valve);
   const closing = gap === "closing";
+  const overBucket = place === "over-bucket" && !closing;
   const called = closing ? "closing shim" : "shim";
   const out = closing ? seen?.closing_shim_out : seen?.shim_out;
   const aside = closing ? seen?.closing_shim_aside : seen?.shim_aside;
@@ -212,14 +219,16 @@ function ShimWays({ valve, gap, codes, camsOut, view, act, shimsAt }: Props) {
             Fit this {called}
           </button>
         </span>
-        <label className="tick-line">
-          <input
-            type="checkbox"
-            checked={faceDown}
-            onChange={(event) => setFaceDown(event.target.checked)}
-          />
-          printed face down
-        </label>
+        {overBucket && (
+          <label className="tick-line">
+            <input
+              type="checkbox"
+              checked={faceDown}
+              onChange={(event) => setFaceDown(event.target.checked)}
+            />
+            printed face down, away from the cam
+          </label>
+        )}
       </div>
       <datalist id="shim-box">
         {[...new Set(closing ? view.closing_box_um : view.box_um)].map((um) => (

@@ -158,6 +158,7 @@ function InHand({ practice }: { practice: Practice }) {
       torqueNm={run.adjusters[chosen.role]?.locknut_torque_nm ?? null}
       codes={run.adjusters[chosen.role]?.codes ?? {}}
       camsOut={run.adjusters[chosen.role]?.cams_out ?? false}
+      place={run.adjusters[chosen.role]?.place ?? null}
       gap={practice.gap}
       wiggled={train?.wiggles ? train.part : null}
       view={view}

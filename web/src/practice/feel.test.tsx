@@ -78,7 +78,10 @@ describe("the feel", () => {
   it("feels the near side of a bridge by a key of its own, and only where there are bridges", async () => {
     const user = userEvent.setup();
     const felt = { facts: { feel: "free", pull: 0.1, total_um: 250 } };
-    const calls = run((_call, count) => answered(3 + count, felt), { ...RUN, bridged: [1, 2, 3, 4] });
+    const calls = run((_call, count) => answered(3 + count, felt), {
+      ...RUN,
+      bridged: [1, 2, 3, 4],
+    });
     await screen.findByText("Rocked on.");
     await user.keyboard("{Shift>}F{/Shift}");
     await screen.findByText(/near side of the bridge only/);

@@ -10,10 +10,15 @@ export const CAUTIONS: Schemas["CautionsOut"] = {
         { id: "stop-lever", says: "Stop lever at stop." },
         { id: "hands", says: "Hands clear." },
       ],
+      closing: [{ id: "tools", says: "Tools counted." }],
     },
-    { start: "air", says: "air start", lines: [{ id: "air-shut", says: "Starting air shut." }] },
+    {
+      start: "air",
+      says: "air start",
+      lines: [{ id: "air-shut", says: "Starting air shut." }],
+      closing: [{ id: "tools", says: "Tools counted." }],
+    },
   ],
-  closing: [{ id: "tools", says: "Tools counted." }],
   defers: "Local rules, the maker's manual and your supervising licensed person come first.",
   current: null,
 };

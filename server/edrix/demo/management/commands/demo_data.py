@@ -292,4 +292,4 @@ def _tick_the_lists(student: User, engine_id: int, stand_id: int) -> None:
         ticked=[line["id"] for line in start["lines"]],
         stand_id=stand_id,
     )
-    safety.close_after_work(student, opening.id, [line["id"] for line in lists["closing"]])
+    safety.close_after_work(student, opening.id, [line["id"] for line in start["closing"]])
