@@ -127,13 +127,13 @@ def test_few_valves_leave_their_spec_before_the_soonest_hour(rate, sigma, looks)
             LogLook(2, h, 1, max(0.0, start + rate * h + chance.gauss(0, sigma))) for h in hours
         ]
         of = trend(read, {1: spec}).valves[0]
-        if of.soonest_h is None or of.is_outside:
-            continue
-        named += 1
         limit = 0.15 if rate < 0 else 0.35
         out_at = (limit - start) / rate if rate else math.inf
+        if of.soonest_h is None or of.is_outside or out_at < hours[-1]:
+            continue  # nothing is named, or it was out before it was looked at
+        named += 1
         early += out_at < of.soonest_h - 1e-6
-    assert named > 200
+    assert named > 150
     assert early <= 0.04 * named
 
 

@@ -101,9 +101,9 @@ def _best_free_points(
 ) -> list[float]:
     arcs = list(dict.fromkeys(heel_arcs(engine, valve) for valve in valves))
 
-    def plan_for(margin: float) -> list[float] | None:
+    def plan_for(margin: float, most: int | None = None) -> list[float] | None:
         points = _right_ends(arcs, margin)
-        return None if points is None else _smallest(arcs, points, margin)
+        return None if points is None else _smallest(arcs, points, margin, most)
 
     first = plan_for(min_margin_deg)
     if first is None:
@@ -115,8 +115,7 @@ def _best_free_points(
     candidates = [m for m in stretches.tolist() if m > min_margin_deg]
 
     def serves(margin: float) -> list[float] | None:
-        found = plan_for(margin - SAME_ANGLE_DEG)
-        return found if found is not None and len(found) <= fewest else None
+        return plan_for(margin - SAME_ANGLE_DEG, fewest)
 
     points = _last_that_serves(candidates, serves) or first
     return _centred(engine, valves, points)
@@ -150,9 +149,10 @@ def _right_ends(arcs: Sequence[tuple[Arc, ...]], margin: float) -> list[float] |
 
 
 def _smallest(
-    arcs: Sequence[tuple[Arc, ...]], points: Sequence[float], margin: float
-) -> list[float]:
-    """A smallest subset of the points that hits every valve's shrunk arcs."""
+    arcs: Sequence[tuple[Arc, ...]], points: Sequence[float], margin: float, most: int | None
+) -> list[float] | None:
+    """A smallest subset of the points that hits every valve's shrunk arcs; None where that takes
+    more than most of them."""
     at = np.asarray(points, dtype=np.float64)
     hit = np.zeros((len(arcs), len(points)), dtype=bool)
     for row, own in enumerate(arcs):
@@ -162,7 +162,8 @@ def _smallest(
     packed = np.packbits(hit, axis=0, bitorder="little").T
     masks = [int.from_bytes(column.tobytes(), "little") for column in packed]
     everything = (1 << len(arcs)) - 1
-    return [points[index] for index in _cover(masks, everything)]
+    found = _cover(masks, everything, most)
+    return None if found is None else [points[index] for index in found]
 
 
 def _hit_by(arc: Arc, points: FloatArray, margin: float) -> NDArray[np.bool_]:
@@ -173,16 +174,17 @@ def _hit_by(arc: Arc, points: FloatArray, margin: float) -> NDArray[np.bool_]:
     return wide_enough & (inside <= right - left + 2 * SAME_ANGLE_DEG)
 
 
-def _cover(masks: Sequence[int], everything: int) -> list[int]:
-    """Indices of a smallest family of masks whose union is everything. Exact: deepens until
-    the first size that suffices, branching on what the fewest masks can supply."""
-    useful = _undominated(masks)
+def _cover(masks: Sequence[int], everything: int, most: int | None = None) -> list[int] | None:
+    """Indices of a smallest family of masks whose union is everything; with most, of any family of
+    no more than that, None where there is none. Exact: deepens until the first size that suffices,
+    branching on what the fewest masks can supply."""
+    search = _Search(masks)
+    if most is not None:
+        return search.cover(everything, most)
     size = 0
-    while True:
-        found = _search(masks, useful, everything, size)
-        if found is not None:
-            return found
+    while (found := search.cover(everything, size)) is None:
         size += 1
+    return found
 
 
 def _undominated(masks: Sequence[int]) -> list[int]:
@@ -195,29 +197,42 @@ def _undominated(masks: Sequence[int]) -> list[int]:
     return kept
 
 
-def _search(
-    masks: Sequence[int], useful: Sequence[int], missing: int, size: int
-) -> list[int] | None:
-    if missing == 0:
-        return []
-    if size == 0:
+class _Search:
+    """Covers by given masks; what was found to be out of reach is not searched for again."""
+
+    def __init__(self, masks: Sequence[int]) -> None:
+        self.masks = masks
+        self.useful = _undominated(masks)
+        self.out_of_reach: dict[int, int] = {}
+        """By what is missing: the size that does not suffice."""
+
+    def cover(self, missing: int, size: int) -> list[int] | None:
+        """Indices of at most size masks whose union holds everything missing; None."""
+        if missing == 0:
+            return []
+        if self.out_of_reach.get(missing, 0) >= size:
+            return None
+        gains = sorted(((self.masks[i] & missing).bit_count() for i in self.useful), reverse=True)
+        if sum(gains[:size]) < missing.bit_count():
+            return None
+        for index in self._hardest(missing):
+            rest = self.cover(missing & ~self.masks[index], size - 1)
+            if rest is not None:
+                return [index, *rest]
+        self.out_of_reach[missing] = size
         return None
-    widest = max((masks[i] & missing).bit_count() for i in useful)
-    if widest * size < missing.bit_count():
-        return None
-    hardest: list[int] | None = None
-    left = missing
-    while left:
-        bit = left & -left
-        left ^= bit
-        supply = [i for i in useful if masks[i] & bit]
-        if hardest is None or len(supply) < len(hardest):
-            hardest = supply
-    for index in hardest or []:
-        rest = _search(masks, useful, missing & ~masks[index], size - 1)
-        if rest is not None:
-            return [index, *rest]
-    return None
+
+    def _hardest(self, missing: int) -> list[int]:
+        """The masks that hold what fewest of them do, those that hold most first."""
+        hardest: list[int] = []
+        left = missing
+        while left:
+            bit = left & -left
+            left ^= bit
+            supply = [i for i in self.useful if self.masks[i] & bit]
+            if not hardest or len(supply) < len(hardest):
+                hardest = supply
+        return sorted(hardest, key=lambda i: -(self.masks[i] & missing).bit_count())
 
 
 def _centred(engine: Engine, valves: Sequence[Valve], points: list[float]) -> list[float]:
@@ -246,14 +261,14 @@ def _best_places(
 ) -> list[float]:
     everything = (1 << margins.shape[0]) - 1
 
-    def cover_for(margin: float) -> list[int] | None:
+    def cover_for(margin: float, most: int | None = None) -> list[int] | None:
         masks = [0] * len(places)
         for bit, row in enumerate(margins >= margin - SAME_ANGLE_DEG):
             if not row.any():
                 return None
             for index in np.flatnonzero(row):
                 masks[index] |= 1 << bit
-        return _cover(masks, everything)
+        return _cover(masks, everything, most)
 
     first = cover_for(min_margin_deg)
     if first is None:
@@ -261,10 +276,8 @@ def _best_places(
     candidates = [m for m in np.unique(margins).tolist() if m > min_margin_deg]
 
     def serves(margin: float) -> list[float] | None:
-        found = cover_for(margin)
-        if found is None or len(found) > len(first):
-            return None
-        return [places[i] for i in found]
+        found = cover_for(margin, len(first))
+        return None if found is None else [places[i] for i in found]
 
     return _last_that_serves(candidates, serves) or [places[i] for i in first]
 
