@@ -106,7 +106,8 @@ def read_gap(
     the bound: what else was tried changes no proof. Two leaves contradict each other only where
     their uncertainties leave no gap that both allow.
     A spec of one figure may be proved as shops do it, too: its leaf drags, and the next leaf in
-    the box does not go (common practice), however far apart the leaves of the box are.
+    the box does not go (common practice), however far apart the leaves of the box are. Where an
+    uncertainty is given the guard bands alone decide: that proof knows of none.
     Raises GaugeError for a spec, leaf or uncertainty that cannot be.
     """
     tried = list(tries)
@@ -114,7 +115,8 @@ def read_gap(
     box = sorted(set(fine_leaves() if leaves is None else leaves))
     low, high, limp_low = _bounds(tried)
     verdict = _verdict(low, high, limp_low, spec, uncertainty)
-    if verdict == "undecided" and _is_proved_by_nominal(tried, spec, box):
+    is_certain = not any(uncertainty(one.leaf_mm) for one in tried)
+    if verdict == "undecided" and is_certain and _is_proved_by_nominal(tried, spec, box):
         says = f"{low:f} mm drags and {high:f} mm, the next leaf in the box, does not go: within."
         return Reading(low, high, _estimate(tried, low, high), "within", None, says)
     next_leaf = None

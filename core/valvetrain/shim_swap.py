@@ -169,17 +169,12 @@ def _of_gaps(seat: Seat, gaps: NDArray[np.int64]) -> NDArray[np.float64]:
 
 
 def _best_bought(seats: list[Seat], sizes: Sizes) -> list[Decimal]:
-    """For each valve the size that is made nearest the middle of its spec."""
+    """For each valve the size that is made which costs least by the rule of all others: within the
+    spec before out of it, a gap before none, then nearest the middle; of equals the thinner."""
     grid = sizes.all()
-    best = []
-    for seat in seats:
-        wanted = seat.together_mm - seat.spec.middle_mm
-        place = int(((wanted - sizes.from_mm) / sizes.step_mm).to_integral_value())
-        # Beyond either end of what is made the last size is the nearest.
-        place = min(max(place, 0), len(grid) - 1)
-        near = grid[max(0, place - 1) : place + 2]
-        best.append(min(near, key=lambda size: (abs(size - wanted), size)))
-    return best
+    made = np.array([_steps(size) for size in grid], dtype=np.int64)
+    costs = (_of_gaps(seat, _steps(seat.together_mm) - made) for seat in seats)
+    return [grid[int(own.argmin())] for own in costs]
 
 
 def _costs_bought(seats: list[Seat], bought: list[Decimal]) -> NDArray[np.float64]:

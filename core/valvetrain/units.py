@@ -96,16 +96,21 @@ def parse_mm(text: str, unit: Unit) -> Decimal:
 
 
 def agree(one: Length, other: Length) -> bool:
-    """Whether one figure is the other rounded to whole thou or to 0.01 mm, as manuals print pairs:
-    5 thou and 0.12 mm (4.7 thou) agree, 9 thou and 0.2 mm (7.9 thou) do not. Common practice."""
-    if one.mm == other.mm:
-        return True
-    for length in (one, other):
-        for step_mm in (MM_PER_THOU, PRINTED_STEP_MM):
-            is_rounded = length.mm % step_mm == 0
-            if is_rounded and abs(one.mm - other.mm) <= step_mm / 2:
-                return True
-    return False
+    """Whether one true length rounds to both figures as written: 5 thou and 0.12 mm agree (0.12 is
+    0.115 to 0.125, 5 thou 0.114 to 0.140), 9 thou and 0.2 mm do not. Millimetres are taken to 0.01
+    and thou to whole ones, unless more digits are written; trailing zeros count for nothing. Common
+    practice."""
+    (low, high), (other_low, other_high) = _rounded_from(one), _rounded_from(other)
+    return low <= other_high and other_low <= high
+
+
+def _rounded_from(length: Length) -> tuple[Decimal, Decimal]:
+    """The lengths in mm that round to this one as it is written."""
+    exponent = length.figure.normalize().as_tuple().exponent
+    written = Decimal(1).scaleb(min(0, exponent if isinstance(exponent, int) else 0))
+    usual = {"mm": PRINTED_STEP_MM, "thou": Decimal(1), "in": Decimal("0.001")}[length.unit]
+    half_mm = min(written, usual) * _MM_PER_UNIT[length.unit] / 2
+    return length.mm - half_mm, length.mm + half_mm
 
 
 def _shown(text: str) -> str:

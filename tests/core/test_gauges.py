@@ -301,3 +301,12 @@ def test_mixed_units_stack_exactly():
 def test_stacks_refused(box, target, most, says):
     with pytest.raises(GaugeError, match=says):
         best_stack([Decimal(leaf) for leaf in box], Decimal(target), most)
+
+
+def test_with_an_uncertainty_the_shop_s_proof_of_one_figure_is_no_proof():
+    """0.15 drags and 0.16 does not go: within 0.13 to 0.17 as shops prove it. With U = 0.03 the
+    guard bands leave nothing of that spec."""
+    spec = Spec(Decimal("0.13"), Decimal("0.17"), Decimal("0.15"))
+    tries = [LeafTry(Decimal("0.15"), Feel.DRAG), LeafTry(Decimal("0.16"), Feel.NO)]
+    assert read_gap(tries, spec).verdict == "within"
+    assert read_gap(tries, spec, uncertainty=lambda _leaf: Decimal("0.03")).verdict == "undecided"

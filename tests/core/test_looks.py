@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from tests.core.conftest import engine_firing
+from tests.core.conftest import engine_document, engine_firing
 from valvetrain.cycle_table import segments
 from valvetrain.engine_file import read_engine
 from valvetrain.looks import lobes_hidden, looks, loose_words, overlap_words, valves_called
@@ -108,3 +108,15 @@ def test_the_rotor_points_at_who_fires_nearest():
         (450, 2),
         (630, 1),
     ]
+
+
+def test_lobes_out_of_sight_are_said_to_be_so():
+    """An engine file of before gives no valve train: the look is answered, never with “None”."""
+    from valvetrain.practice import apply, deal_setup, first_state, read_action
+
+    document = engine_document([1, 3, 4, 2], adjuster={"kind": "screw", "pitch_mm": 1.0,
+                                                       "screw_at": "pushrod"})  # fmt: skip
+    setup = deal_setup(read_engine(document), 3)
+    _, seen = apply(setup, first_state(setup), read_action({"do": "look", "at": "lobes"}))
+    assert "None" not in seen.says
+    assert "out of sight" in seen.says

@@ -182,3 +182,12 @@ def test_bad_files_are_refused_by_path(change, path):
 def test_what_is_no_object_is_refused(document):
     with pytest.raises(DocumentError):
         read_swap(document)
+
+
+def test_a_shim_that_leaves_no_gap_is_not_bought_where_a_thinner_one_leaves_one():
+    """2.40 fitted and nothing measured, 0.01 to 0.03 wanted, sizes by 0.05: 2.40 leaves none, 2.35
+    leaves 0.05, out of spec and loose. Fact of the trade: too tight is never left."""
+    seat = Seat(1, Decimal("2.40"), Decimal("0.00"), Spec(Decimal("0.01"), Decimal("0.03")))
+    sizes = Sizes(Decimal("2.00"), Decimal("3.00"), Decimal("0.05"))
+    (move,) = swap_shims([seat], sizes, []).moves
+    assert (move.size_mm, move.clearance_mm) == (Decimal("2.35"), Decimal("0.05"))

@@ -50,6 +50,9 @@ def test_lengths_as_people_write_them(text, mm):
         ("5.0 thou", "0.12 mm", True),
         ("9 thou", "0.2 mm", False),
         ("9.8 thou", "0.25 mm", True),
+        # 0.1145 mm rounds to 0.11 and, as 4.51 thou, to 5.
+        ("5 thou", "0.11 mm", True),
+        ("4.7 thou", "0.12 mm", True),
     ],
 )
 def test_pairs_agree_as_manuals_round_them(one, other, agrees):

@@ -15,6 +15,8 @@ slipped decimal point: a neglected gap may be half or twice its spec, hardly fiv
 practice."""
 UNIT_TIMES = (Decimal(25), Decimal(60))
 """The same for a figure in the wrong unit, near 39.37 times. Common practice."""
+INCH_TIMES = (Decimal(600), Decimal(1600))
+"""The same for inches written as thou, near 1000 times: 0.004 for 4 thou. Common practice."""
 MOST_LINES = 400
 """Lines of a sheet's file. Limit."""
 MOST_LENGTH = 40

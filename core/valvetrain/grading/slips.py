@@ -22,10 +22,10 @@ from valvetrain.grading.columns import (
     Column,
     columns_at,
 )
-from valvetrain.grading.constants import SAME_PASSES_MM, TEN_TIMES, UNIT_TIMES
+from valvetrain.grading.constants import INCH_TIMES, SAME_PASSES_MM, TEN_TIMES, UNIT_TIMES
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry
-from valvetrain.units import MM_PER_THOU, Unit
+from valvetrain.units import Unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,24 +63,29 @@ def _slips(engine: Engine, entry: Entry, column: Column) -> Iterator[SlipQuestio
     text = entry.reading_text if column is READING else entry.further[column.name].text
     in_mm = "" if entry.unit is Unit.MM else f", which is {gap_mm.normalize():f} mm"
     written = f"says {text} {entry.unit}{in_mm}"
-    spec_text = f"the spec is {spec.spread.low}–{spec.spread.high} {spec.unit}"
+    spec_text = f"the spec is {spec.printed}"
     if gap_mm == 0:
         yield SlipQuestion(entry.valve, column.name, f"{written}: no gap at all? {spec_text}.")
         return
     times = gap_mm / middle
-    for low, high, slip in (
-        (*TEN_TIMES, "ten times too"),
-        (*UNIT_TIMES, f"{1 / MM_PER_THOU:.0f} times too"),
+    size, ratio = ("large", times) if times > 1 else ("small", 1 / times)
+    about = f"{written}, {_times(ratio)} times too {size}; {spec_text}"
+    for (low, high), why in (
+        (TEN_TIMES, "is the decimal point right?"),
+        (UNIT_TIMES, _unit_question(entry)),
+        (INCH_TIMES, "did you mean inches?"),
     ):
-        size = "large" if low <= times < high else "small" if low <= 1 / times < high else None
-        if size:
-            why = "is the decimal point right?" if low == TEN_TIMES[0] else _unit_question(entry)
-            says = f"{written}, about {slip} {size}; {spec_text}: {why}"
-            yield SlipQuestion(entry.valve, column.name, says)
+        if low <= ratio < high and (low != INCH_TIMES[0] or size == "small"):
+            yield SlipQuestion(entry.valve, column.name, f"{about}: {why}")
             return
     if times >= UNIT_TIMES[1] or 1 / times >= UNIT_TIMES[1]:
         says = f"{written}; {spec_text}: that is far away. Is the figure right?"
         yield SlipQuestion(entry.valve, column.name, says)
+
+
+def _times(ratio: Decimal) -> str:
+    """`9.6`, `39`: the ratio as it is, to two figures."""
+    return f"{ratio:.1f}" if ratio < 10 else f"{ratio:.0f}"
 
 
 def _two_answers(entry: Entry, asks: Collection[str]) -> Iterator[SlipQuestion]:

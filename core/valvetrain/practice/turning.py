@@ -243,7 +243,8 @@ def _look_lobes(setup: Setup, state: State) -> Observation:
             for valve in setup.engine.valves_of(cylinder)
         }
         stroke = stroke_at(setup.engine.cycle_deg(cylinder, state.crank_deg))
-        said.append(f"cylinder {cylinder}: {signs_of(setup.engine, stroke, states).lobes}")
+        lobes = signs_of(setup.engine, stroke, states).lobes
+        said.append(f"cylinder {cylinder}: {lobes or 'its lobes lie out of sight in the block'}")
     return Observation(_sentence("; ".join(said)))
 
 
