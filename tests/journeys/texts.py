@@ -15,10 +15,10 @@ WRONG = (
         "a plural",
     ),
     (re.compile(r"\d\.\d{5,}"), "more digits than anybody measures"),
-    (re.compile(r"(?<![\d.])[-−]0\.\d+ mm\b(?! fitted)"), "a gap below nothing"),
+    (re.compile(r"(?<![\d.])(?<!off by )[-−]0\.\d+ mm\b"), "a gap below nothing"),
     (re.compile(r"\b(shown|prompted|alone)\b:"), "a code"),
     (re.compile(r"<[a-zA-Z_.]+ object|Traceback|Decimal\("), "something of the program"),
-    (re.compile(r"\.\.(?!\.)|,\.|\s[,.;]"), "punctuation"),
+    (re.compile(r"\.\.(?!\.)|,\.|\s[,;]|\s\.(?!\d)"), "punctuation"),
     (re.compile(r"\b(\d+(?:\.\d+)?)[–-]\1 (mm|thou)\b"), "a range of one figure"),
     (re.compile(r"\bleft (?:loose|tight): (\S+ \w+)\. The spec is \S*\1"), "a figure on the limit"),
 )

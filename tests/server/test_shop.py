@@ -134,9 +134,9 @@ class TestOwnLines:
         self.add(browsers, school, "Only here.", on="closing")
         self.add(browsers, school, "Everywhere.", on="closing", all_engines=True)
         other = browsers["student"].get(f"/api/engines/{single.engine_id}/cautions").json()
-        assert [line["says"] for line in other["closing"]][-1] == "Everywhere."
+        assert [line["says"] for line in other["starts"][0]["closing"]][-1] == "Everywhere."
         assert "Only here." not in str(other)
-        assert "Only here." in str(self.lists(browsers, school)["closing"])
+        assert "Only here." in str(self.lists(browsers, school)["starts"][0]["closing"])
 
     def test_students_neither_add_nor_see_who_did(self, browsers, school):
         assert self.add(browsers, school, who="student").status_code == 403
