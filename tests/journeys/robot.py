@@ -3,7 +3,7 @@
 Both know what a page knows: the engine's file, what the server tells, and nothing that is hidden.
 """
 
-from tests.journeys.ports import HttpRun, Json
+from tests.journeys.ports import HttpRun, Json, RefusedError
 from valvetrain.engine import Engine, Role, Valve
 from valvetrain.heel import valve_margin_deg
 from valvetrain.practice.boxes import stacks
@@ -45,6 +45,8 @@ class GoodStudent:
             for valve in stop.valves
         }
         self.nut_moved_mm: dict[int, float] = {}
+        self.out_of_reach: set[int] = set()
+        """Valves whose gap no straight leaf reaches."""
         self.wrong: set[str] = set()
         """Mistakes to make on purpose, by the kind of remark that they earn."""
 
@@ -78,21 +80,28 @@ class GoodStudent:
     # The place --------------------------------------------------------------------------------
 
     def find_stroke(self) -> None:
-        """By the rockers that move when the crank is rocked, or by the lobes: which of the two
-        turns the crank is on. A student counts degrees from there on."""
-        shown = self.run.run["view"]["crank_turn_deg"]
-        for deg in (shown, shown + 360.0):
-            if self._agrees(deg % 720):
-                self.crank_deg = deg % 720
+        """By the followers that are pressed down: which of the two turns the crank is on. Where
+        nothing tells, the crank is turned on until something does; from there degrees count."""
+        view = self.run.run["view"]
+        for _ in range(12):
+            both = (view["crank_turn_deg"], view["crank_turn_deg"] + 360.0)
+            fit = [deg % 720 for deg in both if self._agrees(deg % 720, view)]
+            if len(fit) == 1:
+                self.crank_deg = fit[0]
                 return
-        raise AssertionError("neither turn agrees with what is seen")
+            assert fit, "neither turn agrees with what is seen"
+            view = self.run.act({"do": "turn", "by_deg": 60})["view"]
+        raise AssertionError("nothing tells which turn the crank is on")
 
-    def _agrees(self, crank_deg: float) -> bool:
-        down = {one["valve"]: one["down_mm"] for one in self.run.run["view"]["valves"]}
-        free = {
-            v.number: valve_margin_deg(self.engine, v, crank_deg) > 25 for v in self.engine.valves
+    def _agrees(self, crank_deg: float, view: Json) -> bool:
+        down = {one["valve"]: one["down_mm"] for one in view["valves"]}
+        margins = {
+            v.number: valve_margin_deg(self.engine, v, crank_deg) for v in self.engine.valves
         }
-        return all(down[number] < 0.3 for number, is_free in free.items() if is_free)
+        return all(
+            not (margin > 25 and down[number] >= 0.3) and not (margin < -60 and down[number] < 0.3)
+            for number, margin in margins.items()
+        )
 
     def to_place(self, valve: Valve) -> None:
         assert self.crank_deg is not None
@@ -110,12 +119,8 @@ class GoodStudent:
     # Measuring --------------------------------------------------------------------------------
 
     def feel(self, valve: Valve, size_um: int, gap: str = "opening") -> str:
-        leaves = self._stacks()[size_um]
-        angled = bool(self.run.run["angled_um"])
-        action: Json = {"do": "try", "valve": valve.number, "leaves_um": list(leaves), "gap": gap}
-        if angled:
-            action["angled"] = True
-        facts = self.run.act(action)["facts"]
+        action: Json = {"do": "try", "valve": valve.number, "gap": gap}
+        facts = self.run.act(action | self.leaves(valve, size_um))["facts"]
         if "feel" in facts:
             return str(facts["feel"])
         if not facts["is_in"]:
@@ -123,19 +128,34 @@ class GoodStudent:
         pull = facts["pull"]
         return "free" if pull <= 0.2 else "drag" if pull <= 0.7 else "tight"
 
-    def _stacks(self) -> dict[int, tuple[int, ...]]:
-        run = self.run.run
-        return stacks(tuple(run["angled_um"] or run["leaves_um"])).with_pairs
+    def leaves(self, valve: Valve, size_um: int) -> Json:
+        taken: Json = {"leaves_um": list(self._stacks(valve)[size_um])}
+        return taken | ({"angled": True} if valve.number in self.out_of_reach else {})
+
+    def _stacks(self, valve: Valve) -> dict[int, tuple[int, ...]]:
+        box = "angled_um" if valve.number in self.out_of_reach else "leaves_um"
+        return stacks(tuple(self.run.run[box])).with_pairs
+
+    def reach(self, valve: Valve) -> None:
+        """A straight leaf that does not get in is laid aside for an angled one."""
+        if not self.run.run["angled_um"] or valve.number in self.out_of_reach:
+            return
+        thinnest = min(self.run.run["leaves_um"])
+        try:
+            self.run.act({"do": "try", "valve": valve.number, "leaves_um": [thinnest]})
+        except RefusedError:
+            self.out_of_reach.add(valve.number)
 
     def measure(self, valve: Valve, gap: str = "opening") -> float:
         """By halves between what goes and what does not; a leaf that is held ends it."""
         self.to_place(valve)
         if gap == "opening":
             self.let_go(valve)
-        sizes = sorted(self._stacks())
+        self.reach(valve)
+        sizes = sorted(self._stacks(valve))
         spec = self.engine.closing[valve.role] if gap == "closing" else (
             self.engine.clearance[valve.role])  # fmt: skip
-        low, high = 0, sizes[-1] + 1
+        low, high, forced_mm = 0, sizes[-1] + 1, None
         size = min(sizes, key=lambda one: abs(one - float(spec.middle_mm) * 1000))
         while True:
             felt = self.feel(valve, size, gap)
@@ -144,8 +164,12 @@ class GoodStudent:
                 return size / 1000 + (0.65 - self.run.seen["facts"]["pull"]) / 0.4 * 0.02
             low, high = (size, high) if felt == "free" else (low, size)
             between = [one for one in sizes if low < one < high]
+            if felt == "tight":
+                forced_mm = size / 1000 - (self.run.seen["facts"]["pull"] - 0.75) / 0.2 * 0.02
+            elif felt == "no":
+                forced_mm = None
             if not between or (low and high - low <= 10):
-                return (low + high) / 2000 if low else 0.0
+                return forced_mm or ((low + high) / 2000 if low else 0.0)
             wanted: float = (low + high) / 2
             if felt == "tight":
                 wanted = size - 10  # the gap is just below it
@@ -216,11 +240,8 @@ class GoodStudent:
         self.let_go(valve)
         wanted_um = float(self.engine.clearance[valve.role].middle_mm) * 1000
         wanted_um -= self.nut_moved_mm.get(number, 0.0) * 1000
-        size = min(self._stacks(), key=lambda one: abs(one - wanted_um + 6))
-        action: Json = {"do": "set", "valve": number, "leaves_um": list(self._stacks()[size])}
-        if self.run.run["angled_um"]:
-            action["angled"] = True
-        run.act(action)
+        size = min(self._stacks(valve), key=lambda one: abs(one - wanted_um + 6))
+        run.act({"do": "set", "valve": number} | self.leaves(valve, size))
         screw = self.engine.adjuster(number).screw
         assert screw is not None
         off_mm = (size + 6 - wanted_um) / 1000
@@ -241,7 +262,7 @@ class GoodStudent:
         self.to_place(valve)
         self.let_go(valve)
         low, high = (float(mm) * 1000 for mm in running)
-        inside = [size for size in self._stacks() if low <= size <= high]
+        inside = [size for size in self._stacks(valve) if low <= size <= high]
         for size in (min(inside), max(inside)):
             self.feel(valve, size, "running")
 

@@ -153,7 +153,7 @@ def _grouped(slips: Sequence[Slip]) -> Iterator[Remark]:
         valves = tuple(sorted({slip.valve for slip in own if slip.valve is not None}))
         says = first.says
         if len(own) > 1:
-            says = f"{says[:-1]} ({len(own)} times, first at step {first.step})."
+            says = f"{says[:-1]} ({len(own)} times)."
         if kind is RemarkKind.MEASURED_WARM:
             says = f"{_named(valves)[0]}: {says[0].lower()}{says[1:]}"
         yield Remark(kind, valves, first.step, says, first.led_to)

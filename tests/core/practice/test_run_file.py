@@ -149,7 +149,7 @@ class TestPin:
         assert "proves the place" in boat.do("lock-crank", locked=True).seen.says
         with pytest.raises(RefusedActionError, match="free it before you turn it"):
             boat.do("turn", by_deg=10)
-        assert "pin is out" in boat.do("lock-crank", locked=False).seen.says
+        assert "are out; the crank is free" in boat.do("lock-crank", locked=False).seen.says
 
     def test_a_pin_of_the_cam_goes_by_the_cam(self):
         """Half a tooth of 40 late, the cam comes to its hole 9 degrees of the crank later."""

@@ -56,7 +56,9 @@ export function DebriefView({ told, heading, grade }: Props) {
         <h2>The run, step by step</h2>
         <p className="soft">
           {wrong.length === 0
-            ? "Nothing was done in a wrong place or a wrong way."
+            ? told.remarks?.length
+              ? "No step was done in a wrong place or way. The remarks say what was left out."
+              : "No step was done in a wrong place or way."
             : `${wrong.length} of ${told.moments.length} steps were not as they should be.`}
         </p>
         <Line moments={told.moments} />
