@@ -92,7 +92,7 @@ def test_the_journey(page_as, open_page):
     tick_all(phone, "When you are done")
     phone.get_by_role("button", name="Hand in").click()
     dialog = phone.get_by_role("dialog", name="Once more before you hand in")
-    expect(dialog).to_contain_text("about ten times too large")
+    expect(dialog).to_contain_text("10 times too large")
     dialog.get_by_role("button", name="Go back and look").click()
     expect(phone.get_by_label("Reading of valve 6")).to_be_focused()
     phone.get_by_label("Reading of valve 6").fill("0.26")

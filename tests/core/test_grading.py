@@ -66,8 +66,8 @@ def test_lines_that_cannot_be_read(fields, field, says):
 @pytest.mark.parametrize(
     ("reading", "unit", "says"),
     [
-        ("2.5", "mm", "about ten times too large; the spec is 0.22–0.28 mm: is the decimal point"),
-        ("0.025", "mm", "about ten times too small"),
+        ("2.5", "mm", "10 times too large; the spec is 0.22–0.28 mm: is the decimal point"),
+        ("0.025", "mm", "10 times too small"),
         ("10", "mm", "about 39 times too large; the spec is 0.22–0.28 mm: did you mean thou?"),
         ("0.25", "thou", "about 39 times too small; the spec is 0.22–0.28 mm: did you mean mm?"),
         ("0", "mm", "no gap at all?"),

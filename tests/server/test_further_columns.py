@@ -217,9 +217,9 @@ def test_a_valve_may_be_left_where_the_instructors_rule_and_the_sum_allow_it(
         "value": "no-better",
         "title": "the next size lands no better",
     }
-    # Valve 3 reads 0.18, a hundredth tight of 0.19 to 0.21; 2.45 would leave 0.23, two loose.
+    # Valve 3 reads 0.22, a hundredth loose of 0.19 to 0.21; 2.55 would leave 0.17, two tight.
     left = {"shim_fitted": "2.50", "leave": "no-better"}
-    lines = [line | {"reading": "0.18"} if line["valve"] == 3 else line
+    lines = [line | {"reading": "0.22"} if line["valve"] == 3 else line
              for line in with_further(valve_3=left)]  # fmt: skip
     made = hand_in(browsers, sheet_id, lines).json()
     (mark,) = [mark_of(v, "shim") for v in made["valves"] if v["valve"] == 3]

@@ -63,7 +63,7 @@ def test_a_slip_is_questioned_and_may_be_confirmed(school, browsers):
     problem = asked.json()
     assert problem["confirm"] is True
     assert problem["fields"][0]["path"] == "valve 2.reading"
-    assert "about ten times too large" in problem["fields"][0]["problem"]
+    assert "10 times too large" in problem["fields"][0]["problem"]
     assert not HandIn.objects.exists()
     assert post(browsers, school, lines, confirmed=True).status_code == 201
 

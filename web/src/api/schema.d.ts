@@ -4911,6 +4911,8 @@ export interface components {
             soonest: number | null;
             /** Outside */
             outside: boolean;
+            /** Back In */
+            back_in?: number | null;
             /** Points */
             points: components["schemas"]["PointOut"][];
             /** Stretches */

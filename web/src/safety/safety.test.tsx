@@ -55,7 +55,12 @@ describe("before turning by hand", () => {
       body: {
         ...CAUTIONS,
         starts: [
-          { start: "hand", says: "by hand", lines: [{ id: "tool", says: "Turning tool off." }] },
+          {
+            start: "hand",
+            says: "by hand",
+            lines: [{ id: "tool", says: "Turning tool off." }],
+            closing: [],
+          },
         ],
         current: null,
       },
