@@ -68,8 +68,10 @@ def test_lines_that_cannot_be_read(fields, field, says):
     [
         ("2.5", "mm", "10 times too large; the spec is 0.22–0.28 mm: is the decimal point"),
         ("0.025", "mm", "10 times too small"),
-        ("10", "mm", "about 39 times too large; the spec is 0.22–0.28 mm: did you mean thou?"),
-        ("0.25", "thou", "about 39 times too small; the spec is 0.22–0.28 mm: did you mean mm?"),
+        # 0.010 inch is 10 thou: written as thou it is a thousandth of it.
+        ("0.010", "thou", "984 times too small; the spec is 0.22–0.28 mm: did you mean inches?"),
+        ("10", "mm", "40 times too large; the spec is 0.22–0.28 mm: did you mean thou?"),
+        ("0.25", "thou", "39 times too small; the spec is 0.22–0.28 mm: did you mean mm?"),
         ("0", "mm", "no gap at all?"),
         ("19", "mm", "that is far away"),
     ],
