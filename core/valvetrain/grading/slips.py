@@ -25,7 +25,7 @@ from valvetrain.grading.columns import (
 from valvetrain.grading.constants import INCH_TIMES, SAME_PASSES_MM, TEN_TIMES, UNIT_TIMES
 from valvetrain.grading.parts import PARTS
 from valvetrain.grading.sheet import Entry
-from valvetrain.units import Unit
+from valvetrain.units import Unit, parse_mm
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +67,8 @@ def _slips(engine: Engine, entry: Entry, column: Column) -> Iterator[SlipQuestio
     if gap_mm == 0:
         yield SlipQuestion(entry.valve, column.name, f"{written}: no gap at all? {spec_text}.")
         return
-    times = gap_mm / middle
+    # As it was typed: what is kept on record is rounded to 0.0001 mm.
+    times = parse_mm(text, entry.unit) / middle
     size, ratio = ("large", times) if times > 1 else ("small", 1 / times)
     about = f"{written}, {_times(ratio)} times too {size}; {spec_text}"
     for (low, high), why in (
