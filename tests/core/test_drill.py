@@ -1,5 +1,6 @@
 """Questions for a class: every answer is checked again by the oracle or by hand."""
 
+import random
 import re
 
 import pytest
@@ -12,6 +13,9 @@ from tests.core.test_any_engine import (
     oracle_off_heel,
 )
 from valvetrain.drill import deal, is_right
+from valvetrain.drill.deal import put_anew
+from valvetrain.drill.on_the_crank import _MARK_TAKEN_FOR, fires_next
+from valvetrain.drill.question import AskedAt, CannotAskError
 from valvetrain.engine_file import read_engine
 
 STROKES = ("power", "exhaust", "intake", "compression")
@@ -142,3 +146,38 @@ class TestDistractors:
             if question.kind == "fires-next"
         }
         assert places == {0, 1, 2, 3, 4}
+
+
+@pytest.mark.parametrize("kind", ["tight-or-loose", "thinner-or-thicker", "lock-nut"])
+def test_specs_from_nothing_are_asked_nothing_that_cannot_be(kind):
+    """0 to 0.05 mm: nothing is tight there, and no nut is set below nothing."""
+    thin = {"unit": "mm", "engine": "cold", "intake": {"min": 0.0, "max": 0.05},
+            "exhaust": {"min": 0.0, "max": 0.05}}  # fmt: skip
+    engine = engine_firing([1, 3, 4, 2], clearance=thin, adjuster={"kind": "screw", "pitch_mm": 1})
+    for seed in range(60):
+        question = put_anew(engine, kind, seed)
+        if question is None:
+            continue  # it cannot be asked here
+        said = " ".join((question.asks, question.because, *(o.says for o in question.options)))
+        assert "\u2212" not in said.replace(" \u2212 ", " minus ")
+        assert "-0.0" not in said
+        if kind == "tight-or-loose":
+            assert question.answer != ("tight",)
+
+
+def test_cylinders_that_fire_together_have_no_next_one():
+    engine = engine_firing([1, 2, 3, 4], firing_intervals_deg=[0, 360, 0, 360])
+    with pytest.raises(CannotAskError, match="fire together"):
+        fires_next(AskedAt(engine, 90.0, random.Random(1), whole=True, about=None))  # noqa: S311
+
+
+@pytest.mark.parametrize(
+    ("right", "given", "mistake"),
+    [
+        ("ignition", "dead-centre", "ignition-mark"),
+        ("dead-centre", "ignition", ""),
+        ("dead-centre", "firing", "full-turn-out"),
+    ],
+)
+def test_a_mark_taken_for_another_is_a_usual_mistake_one_way_only(right, given, mistake):
+    assert _MARK_TAKEN_FOR.get((right, given), "") == mistake

@@ -168,7 +168,7 @@ class TestByHeart:
         mark = put(engine, "which-mark", 360, 1)
         assert mark.answer == ("dead-centre",)
         assert why_wrong(mark, ["firing"]).mistake == Misconception.FULL_TURN
-        assert why_wrong(mark, ["ignition"]).mistake == Misconception.IGNITION_MARK
+        assert why_wrong(mark, ["ignition"]).mistake == ""
         spark = put(engine, "which-mark", 708, 1)
         assert spark.answer == ("ignition",)
         assert why_wrong(spark, ["dead-centre"]).mistake == Misconception.IGNITION_MARK

@@ -101,10 +101,9 @@ def does_the_sum_serve(ask: AskedAt) -> Question:
 
 def _not_by_the_sum(given: str, right: str, stands: str, full_deg: float | None) -> Wrong:
     said, is_so = given.partition("-")[0], right.partition("-")[0]
-    if said == "yes" and is_so == "no":
-        return Wrong("is", (given,), stands, Misconception.SUM_RULE, full_deg)
-    mistake = "" if said == is_so else Misconception.LOBE
-    return Wrong("is", (given,), stands, mistake, full_deg)
+    # Only who trusts the rule where it fails shows that mistake; the reverse is caution.
+    trusts = said == "yes" and is_so == "no"
+    return Wrong("is", (given,), stands, Misconception.SUM_RULE if trusts else "", full_deg)
 
 
 def pair_place(engine: Engine, chance: Random) -> float:

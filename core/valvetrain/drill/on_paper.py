@@ -18,7 +18,8 @@ from valvetrain.units import MM_PER_THOU
 def tight_or_loose(ask: AskedAt) -> Question:
     """Is this gap tight, within or loose?"""
     valve, spec = _measured_valve(ask)
-    kind = ask.chance.choice(("tight", "within", "loose"))
+    kinds = ("tight", "within", "loose")
+    kind = ask.chance.choice(kinds if _room_below(spec) else kinds[1:])
     shown = _gap(spec, kind, ask.chance)
     because = (
         f"{_asks(valve, spec)} and {in_words(shown, spec)} is "
@@ -51,7 +52,7 @@ def thinner_or_thicker(ask: AskedAt) -> Question:
     adjuster = ask.engine.adjuster_of(valve.role)
     if not adjuster.wider:
         raise CannotAskError("The engine file does not say how these valves are adjusted.")
-    kind = ask.chance.choice(("tight", "loose"))
+    kind = ask.chance.choice(("tight", "loose") if _room_below(spec) else ("loose",))
     shown = _gap(spec, kind, ask.chance)
     ways = {"wider": adjuster.wider, "narrower": adjuster.narrower, "leave": "leave it as it is"}
     right = "wider" if kind == "tight" else "narrower"
@@ -94,7 +95,7 @@ def what_it_reads(ask: AskedAt) -> Question:
     ways: list[tuple[Decimal, str]] = [
         (left, "" if on_heel else Misconception.LOBE),
         (other, Misconception.FULL_TURN),
-        (Decimal(0), Misconception.LOBE if on_heel else ""),
+        (Decimal(0), ""),
         (left / 2, ""),
         (left * 2, ""),
     ]
@@ -120,7 +121,7 @@ def which_unit(ask: AskedAt) -> Question:
         (thou / 100, Misconception.UNIT),
         (right * 10, Misconception.UNIT),
         (thou / 1000, Misconception.UNIT),
-        (right * 2, Misconception.UNIT),
+        (right * 2, ""),
     ]
     return _figures(
         ask, "which-unit",
@@ -165,7 +166,8 @@ def lock_nut(ask: AskedAt) -> Question:
     if not ask.engine.adjuster_of(valve.role).has_nut:
         raise CannotAskError("These valves have no lock nut.")
     aim, by = middle(spec), ask.chance.choice(CREEP_MM)
-    opens = ask.chance.random() < 0.5 or aim <= by * 2
+    # A gap that the nut would close to nothing is not set below nothing.
+    opens = ask.chance.random() < 0.5 and aim > by * 2
     right = aim - by if opens else aim + by
     does, sign = ("opens", "−") if opens else ("closes", "+")
     because = (
@@ -174,8 +176,8 @@ def lock_nut(ask: AskedAt) -> Question:
     )
     ways = [
         (aim, Misconception.NUT),
-        (aim + by if opens else aim - by, Misconception.NUT),
-        (aim + (by * 2 if not opens else -by * 2), Misconception.NUT),
+        (aim + by if opens else aim - by, ""),
+        (aim + (by * 2 if not opens else -by * 2), ""),
     ]
     return _figures(
         ask, "lock-nut",
@@ -228,6 +230,8 @@ def _one_off_heel(ask: AskedAt) -> int:
 
 def _measured_valve(ask: AskedAt) -> tuple[Valve, Clearance]:
     valve = places.valve_asked(ask.engine, ask.about, ask.chance)
+    if ask.engine.adjuster(valve.number).adjusts_itself:
+        raise CannotAskError("Hydraulic followers have no clearance to set.")
     return valve, spec_of(ask.engine, valve)
 
 
@@ -239,11 +243,16 @@ def _shop(spec: Clearance) -> str:
     return f"{spec.shop_words[:1].upper()}{spec.shop_words[1:]}." if spec.shop_words else ""
 
 
+def _room_below(spec: Clearance) -> bool:
+    """Whether a gap can be plainly tight and still be one: a spec from nothing leaves no room."""
+    return low(spec) - min(OUTSIDE_MM) >= HUNDREDTH
+
+
 def _gap(spec: Clearance, kind: str, chance: Random) -> Decimal:
     """A gap to the hundredth that is plainly tight, within or loose."""
-    by = chance.choice(OUTSIDE_MM)
     if kind == "tight":
-        return max(low(spec) - by, HUNDREDTH)
+        return low(spec) - chance.choice([by for by in OUTSIDE_MM if low(spec) - by >= HUNDREDTH])
+    by = chance.choice(OUTSIDE_MM)
     return high(spec) + by if kind == "loose" else middle(spec)
 
 

@@ -185,6 +185,16 @@ def fires_next(ask: AskedAt) -> Question:
     last = places.fired_last(engine, crank_deg)
     place = engine.firing_order.index(last)
     following = engine.firing_order[(place + 1) % engine.cylinders]
+    at_deg = engine.fire_deg[following]
+    together = [
+        cylinder
+        for cylinder, deg in engine.fire_deg.items()
+        if cylinder != following and apart_deg(deg, at_deg) < CLEAR_DEG
+    ]
+    if together:
+        raise CannotAskError(
+            f"Cylinders {following} and {together[0]} fire together, so none of them is next."
+        )
     away_deg = ahead_deg(crank_deg, engine.fire_deg[following])
     if away_deg < CLEAR_DEG:
         raise CannotAskError(f"Cylinder {following} is about to fire here; turn on or back.")
@@ -281,9 +291,7 @@ def which_mark(ask: AskedAt) -> Question:
     for one in ids:
         if one == right:
             continue
-        mistake = Misconception.IGNITION_MARK if "ignition" in (one, right) else (
-            Misconception.FULL_TURN if one == "firing" else ""
-        )  # fmt: skip
+        mistake = _MARK_TAKEN_FOR.get((right, one), "")
         other_deg = normalise_deg(ask.crank_deg + TURN_DEG)
         wrongs.append(Wrong("is", (one,), because, mistake, other_deg))
     return Question(
@@ -296,6 +304,14 @@ def which_mark(ask: AskedAt) -> Question:
         because,
         wrongs=tuple(wrongs),
     )
+
+
+_MARK_TAKEN_FOR = {
+    ("ignition", "dead-centre"): Misconception.IGNITION_MARK,
+    ("ignition", "firing"): Misconception.IGNITION_MARK,
+    ("dead-centre", "firing"): Misconception.FULL_TURN,
+}
+"""What a mark is, and what it was taken for: the reverse of these is no usual mistake."""
 
 
 def mark_place(engine: Engine, chance: Random) -> float:
