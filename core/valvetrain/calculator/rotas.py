@@ -4,7 +4,7 @@ import argparse
 from typing import Any
 
 from valvetrain.calculator.source import CalculatorError, read_file
-from valvetrain.rota.constants import MOST_SECONDS, SECONDS
+from valvetrain.rota.constants import MISSING_COST, MOST_SECONDS, SECONDS
 from valvetrain.rota.plan import plan
 from valvetrain.rota.rota_file import read_rota, write_bookings
 from valvetrain.rota.rules import cost_of
@@ -24,6 +24,9 @@ def answer_rota(options: argparse.Namespace) -> dict[str, Any]:
     problem = read_file(options.problem, "an edrix-rota/1 file", read_rota)
     rota = plan(problem, seconds=seconds)
     cost = cost_of(problem, rota.bookings)
+    missing = why_missing(problem, rota.bookings)
+    # While the bound does not prove that so many places must be missing, a reason would be a guess.
+    is_proven = rota.bound >= MISSING_COST * len(missing)
     return {
         "status": "optimal" if rota.is_optimal else "feasible",
         "cost": rota.cost,
@@ -33,10 +36,9 @@ def answer_rota(options: argparse.Namespace) -> dict[str, Any]:
             {
                 "student": problem.students[one.student].id,
                 "task": problem.tasks[one.task].id,
-                "why": one.why,
-                "helps": one.helps,
+                **({"why": one.why, "helps": one.helps} if is_proven else {"proven": False}),
             }
-            for one in why_missing(problem, rota.bookings)
+            for one in missing
         ],
         "repeats": cost.repeats,
         "last_slot": problem.slots[cost.last].id if cost.last >= 0 else None,

@@ -106,7 +106,8 @@ class _Look:
             if told
             else ("the time was over before a place was found; let it work on")
         )
-        way = (alone or seen).most_common(1)
+        # A help is named only where nothing else stands in the way.
+        way = alone.most_common(1)
         return Missing(student, task, why, _HELPS[way[0][0]].format(task=what.id) if way else "")
 
     def _in_the_way(self, student: int, task: int, slot: int, stand: int) -> set[str]:
