@@ -19,7 +19,9 @@ from valvetrain.adjusters import (
     shim_table,
     typed_size,
 )
+from valvetrain.adjusters.shim_table import Band
 from valvetrain.gauges import Spec
+from valvetrain.units import Unit
 
 D = Decimal
 SPEC = Spec(D("0.10"), D("0.15"))
@@ -197,3 +199,18 @@ def test_sizes_refused(sizes, says):
 )
 def test_the_gap_with_another_shim(gap, fitted, chosen, leaves):
     assert gap_with_shim(D(gap), D(fitted), D(chosen)) == D(leaves)
+
+
+@pytest.mark.parametrize(
+    ("from_mm", "to_mm", "mm", "thou"),
+    [
+        ("0.0751", "0.1400", "0.08–0.14", "3–5.5"),
+        ("0.2201", "0.2290", "", "9"),
+        ("0.0700", "0.0799", "0.07", "3"),
+        ("0.0000", "0.0000", "0.00", "0"),
+    ],
+)
+def test_a_band_is_named_by_the_figures_that_a_gauge_gives(from_mm, to_mm, mm, thou):
+    """By hundredths, or half thou: never 0.228–0.227, and never three noughts."""
+    band = Band(Decimal(from_mm), Decimal(to_mm))
+    assert (band.words(Unit.MM), band.words(Unit.THOU)) == (mm, thou)

@@ -6,14 +6,15 @@ band, with exactly its own answer.
 """
 
 from bisect import bisect_left, bisect_right
-from decimal import Decimal
+from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
 from functools import lru_cache
 from typing import NamedTuple
 
 from valvetrain.adjusters.constants import TABLE_BEYOND_MM, TABLE_STEP_MM
 from valvetrain.adjusters.sizes import Sizes
-from valvetrain.constants import RECORD_STEP_MM
+from valvetrain.constants import PRINTED_STEP_MM, RECORD_STEP_MM
 from valvetrain.gauges import Spec
+from valvetrain.units import MM_PER_THOU, Unit
 
 
 class Band(NamedTuple):
@@ -21,6 +22,19 @@ class Band(NamedTuple):
 
     from_mm: Decimal
     to_mm: Decimal
+
+    def words(self, unit: Unit) -> str:
+        """The figures of a gauge that lie in it, by hundredths of a millimetre or by half a thou:
+        `0.08–0.14`, `0.07`, `5.5–7`. Empty where none does."""
+        step_mm = PRINTED_STEP_MM if unit is Unit.MM else MM_PER_THOU / 2
+        first = (self.from_mm / step_mm).to_integral_value(ROUND_CEILING)
+        last = (self.to_mm / step_mm).to_integral_value(ROUND_FLOOR)
+        if first > last:
+            return ""
+        ends = (first, last) if first < last else (first,)
+        if unit is Unit.MM:
+            return "–".join(f"{end * step_mm:.2f}" for end in ends)
+        return "–".join(f"{(end / 2).normalize():f}" for end in ends)
 
     def holds(self, gap_mm: Decimal) -> bool:
         """Whether a measured gap lies in it."""

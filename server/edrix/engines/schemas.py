@@ -177,6 +177,8 @@ class BandOut(Schema):
 
     from_mm: float
     to_mm: float
+    says: str
+    """The figures of a gauge that lie in it, in the unit of the table."""
 
 
 class ShimTableOut(Schema):
@@ -185,6 +187,8 @@ class ShimTableOut(Schema):
 
     role: str
     gap: str
+    unit: str
+    """Of the gaps down the side: that of the spec."""
     low_mm: float
     high_mm: float
     bands: list[BandOut]

@@ -51,14 +51,25 @@ def tables(engine: Engine) -> list[dict[str, Any]]:
 
 def _table(role: Role, gap: str, spec: Spec, engine: Engine) -> dict[str, Any]:
     made = shim_table(spec, _shims(engine, role, gap).sizes)
+    limits = engine.closing[role] if gap == "closing" else engine.clearance[role]
+    # Rows that no figure of a gauge falls into, or that no shim serves, are none to look up.
+    rows = [
+        (band, row, words)
+        for band, row in zip(made.bands, made.new_mm, strict=True)
+        if (words := band.words(limits.unit)) and any(size is not None for size in row)
+    ]
     return {
         "role": role.value,
         "gap": gap,
         "low_mm": float(spec.min_mm),
         "high_mm": float(spec.max_mm),
-        "bands": [{"from_mm": float(a), "to_mm": float(b)} for a, b in made.bands],
+        "unit": limits.unit.value,
+        "bands": [
+            {"from_mm": float(band.from_mm), "to_mm": float(band.to_mm), "says": words}
+            for band, _, words in rows
+        ],
         "fitted_mm": [float(size) for size in made.fitted_mm],
-        "new_mm": [[None if new is None else float(new) for new in row] for row in made.new_mm],
+        "new_mm": [[None if new is None else float(new) for new in row] for _, row, _ in rows],
     }
 
 

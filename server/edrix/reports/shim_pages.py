@@ -1,6 +1,5 @@
 """An engine's shim table on paper: measured gap against fitted shim."""
 
-from math import ceil, floor
 from typing import Any
 
 from reportlab.lib.units import mm
@@ -48,22 +47,22 @@ def shim_pages(name: str, version: int, tables: list[dict[str, Any]]) -> bytes:
     return document(title, story, landscape=True)
 
 
-def _between(band: dict[str, float]) -> str:
-    """The thousandths that lie in a band: every figure that a leaf gives."""
-    first, last = ceil(band["from_mm"] * 1000 - 1e-6), floor(band["to_mm"] * 1000 + 1e-6)
-    return f"{first / 1000:.3f}–{last / 1000:.3f}"
+def _size(size_mm: float) -> str:
+    """Two decimals, three where the series has them."""
+    three = f"{size_mm:.3f}"
+    return three[:-1] if three.endswith("0") else three
 
 
 def _block(table: dict[str, Any], part: slice) -> Table:
     fitted = table["fitted_mm"][part]
-    rows = [["gap", *[f"{size:.2f}" for size in fitted]]]
+    rows = [[f"gap, {table['unit']}", *[_size(size) for size in fitted]]]
     within = []
     for place, (band, new) in enumerate(zip(table["bands"], table["new_mm"], strict=True), 1):
         cells = [
-            "–" if size is None else "·" if abs(size - now) < 1e-9 else f"{size:.2f}"
+            "–" if size is None else "·" if abs(size - now) < 1e-9 else _size(size)
             for size, now in zip(new[part], fitted, strict=True)
         ]
-        rows.append([_between(band), *cells])
+        rows.append([band["says"], *cells])
         if table["low_mm"] - 1e-9 <= band["from_mm"] <= table["high_mm"] + 1e-9:
             within.append(("BACKGROUND", (0, place), (-1, place), WASH))
     widths = [GAP_WIDTH] + [(LANDSCAPE_WIDTH - GAP_WIDTH) / MOST_COLUMNS] * len(fitted)

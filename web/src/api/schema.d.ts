@@ -3985,6 +3985,8 @@ export interface components {
             from_mm: number;
             /** To Mm */
             to_mm: number;
+            /** Says */
+            says: string;
         };
         /**
          * ShimTableOut
@@ -3996,6 +3998,8 @@ export interface components {
             role: string;
             /** Gap */
             gap: string;
+            /** Unit */
+            unit: string;
             /** Low Mm */
             low_mm: number;
             /** High Mm */

@@ -39,7 +39,7 @@ function Part({ table, from }: { table: Schemas["ShimTableOut"]; from: number })
       <table className="figures">
         <thead>
           <tr>
-            <th scope="col">gap</th>
+            <th scope="col">gap, {table.unit}</th>
             {fitted.map((size) => (
               <th key={size} scope="col">
                 {size.toFixed(Math.round(size * 1000) % 10 ? 3 : 2)}
@@ -50,7 +50,7 @@ function Part({ table, from }: { table: Schemas["ShimTableOut"]; from: number })
         <tbody>
           {table.bands.map((band, row) => (
             <tr key={band.from_mm} className={inSpec(table, band) ? "in-spec" : undefined}>
-              <th scope="row">{between(band)}</th>
+              <th scope="row">{band.says}</th>
               {fitted.map((size, column) => (
                 <td key={size}>{cell(table.new_mm[row]?.[from + column] ?? null, size)}</td>
               ))}
@@ -66,13 +66,6 @@ type Band = Schemas["BandOut"];
 
 function inSpec(table: { low_mm: number; high_mm: number }, band: Band): boolean {
   return band.from_mm >= table.low_mm && band.from_mm <= table.high_mm;
-}
-
-/** The thousandths that lie in a band: every figure that a leaf gives. */
-function between({ from_mm, to_mm }: Band): string {
-  const first = Math.ceil(from_mm * 1000 - 1e-6) / 1000;
-  const last = Math.floor(to_mm * 1000 + 1e-6) / 1000;
-  return `${first.toFixed(3)}–${last.toFixed(3)}`;
 }
 
 function cell(newMm: number | null, fittedMm: number): string {

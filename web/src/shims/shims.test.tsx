@@ -27,10 +27,11 @@ const TABLES = [
     low_mm: 0.22,
     high_mm: 0.28,
     gap: "opening",
+    unit: "mm",
     bands: [
-      { from_mm: 0.0751, to_mm: 0.1 },
-      { from_mm: 0.22, to_mm: 0.28 },
-      { from_mm: 0.45, to_mm: 0.48 },
+      { from_mm: 0.0751, to_mm: 0.1, says: "0.08–0.10" },
+      { from_mm: 0.22, to_mm: 0.28, says: "0.22–0.28" },
+      { from_mm: 0.45, to_mm: 0.48, says: "0.45–0.48" },
     ],
     fitted_mm: [2.4, 2.425],
     new_mm: [
@@ -121,10 +122,10 @@ describe("shims", () => {
     page({ body: PLAN });
     const rows = within(await screen.findByRole("table")).getAllByRole("row");
     expect(rows.map((row) => row.textContent)).toEqual([
-      "gap2.402.425",
-      "0.076–0.1002.252.275",
-      "0.220–0.280··",
-      "0.450–0.480––",
+      "gap, mm2.402.425",
+      "0.08–0.102.252.275",
+      "0.22–0.28··",
+      "0.45–0.48––",
     ]);
   });
 
