@@ -19,15 +19,9 @@ from valvetrain.practice.proved import Proved, next_leaves_um, proved
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import first_state
-from valvetrain.practice.walk_adjusting import (
-    FIRST,
-    adjust,
-    cams_in,
-    free_crank,
-    is_open,
-    left_outside,
-)
-from valvetrain.practice.walk_step import Step, Told, gap_text, let_go, try_step
+from valvetrain.practice.walk_adjusting import adjust, is_open, left_outside
+from valvetrain.practice.walk_shims import cams_in, free_crank
+from valvetrain.practice.walk_step import FIRST, Step, Told, gap_text, let_go, try_step
 from valvetrain.sequences import make_plan
 from valvetrain.sequences.recognise import place_words
 from valvetrain.signs import signs_of

@@ -6,13 +6,17 @@ from typing import NamedTuple
 from valvetrain.engine import Role, Valve
 from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
-from valvetrain.practice.evidence import History, Stint, stints
+from valvetrain.practice.evidence import History, Stint, lengths_mm, stints
 from valvetrain.practice.leaf_words import stack_words, written_gap
 from valvetrain.practice.proved import proved_by, spec_of
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.running import CHANGES
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import State
+
+AFTER: dict[a.GapKind, str] = {"opening": "after", "closing": "closing-after"}
+FIRST: dict[a.GapKind, str] = {"opening": "first", "closing": "closing"}
+"""Columns of the notepad for what was found and what a gap is left at."""
 
 
 class Step(NamedTuple):
@@ -123,3 +127,10 @@ def try_step(
         number,
         gap,
     )
+
+
+def written_mm(told: Told, valve: Valve, gap: a.GapKind) -> float:
+    text = told.note(valve.number, "settled") if gap == "opening" else ""
+    text = text or told.note(valve.number, FIRST[gap])
+    middle_mm = spec_of(told.setup, valve.number, gap).middle_mm
+    return float(min(lengths_mm(text), key=lambda mm: abs(mm - middle_mm), default=middle_mm))
