@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 from decimal import Decimal
 from typing import NamedTuple
 
+from valvetrain.adjusters import typed_size
 from valvetrain.constants import ROUNDED_MM, UM_PER_MM
 from valvetrain.engine import Clearance
 from valvetrain.practice import actions as a
@@ -18,6 +19,7 @@ from valvetrain.practice.evidence import (
     bounds_gap,
     figures_written,
     history,
+    lengths_mm,
     stints,
     supports,
 )
@@ -227,7 +229,8 @@ def _shim_size(told: Runs, figure: NotedFigure) -> Iterator[Remark]:
     else:
         sizes = _sizes_made(told, figure.valve)
         what = "no shim of this size is made"
-    if any(abs(size - length) <= SIZE_READ_MM for size in sizes for length in figure.lengths_mm):
+    lengths = _shim_lengths_mm(told, figure)
+    if any(abs(size - length) <= SIZE_READ_MM for size in sizes for length in lengths):
         return
     yield Remark(
         RemarkKind.UNSUPPORTED_FIGURE,
@@ -237,6 +240,15 @@ def _shim_size(told: Runs, figure: NotedFigure) -> Iterator[Remark]:
         f"{what}.",
         "A figure that nobody measured is worse than a blank.",
     )
+
+
+def _shim_lengths_mm(told: Runs, figure: NotedFigure) -> tuple[Decimal, ...]:
+    """What a shim's figure may mean: a size, or the code that is stamped on it."""
+    shim = told.setup.engine.adjuster(figure.valve).shim
+    if shim is None:
+        return figure.lengths_mm
+    stamped = lengths_mm(typed_size(figure.text, shim.codes, shim.sizes))
+    return (*figure.lengths_mm, *stamped)
 
 
 def _sizes_read(told: Runs, figure: NotedFigure) -> list[Decimal]:

@@ -7,7 +7,9 @@ are go and not-go in one.
 
 import pytest
 
+from tests.core.conftest import engine_document
 from tests.core.practice.conftest import Bench
+from valvetrain.engine_file import read_engine
 from valvetrain.practice import (
     BOXES,
     FaultKind,
@@ -17,11 +19,13 @@ from valvetrain.practice import (
     asks,
     deal_setup,
     debrief,
+    first_state,
     read_action,
     told_while,
 )
 from valvetrain.practice.evidence import history, stints
 from valvetrain.practice.run import stretches
+from valvetrain.sequences import make_plan
 
 PUMP, SLED, MILL, FERRY = 1, 5, 18, 19
 
@@ -247,3 +251,24 @@ def test_the_notepad_has_columns_as_the_adjuster_needs():
 def test_faults_of_access_move_like_others():
     setup = deal_setup(Bench(FERRY).setup.engine, 3, (PlantedFault(FaultKind.HANGING_FOLLOWER, 2),))
     assert [one.slack_mm > 0 for one in setup.hidden].count(True) == 1
+
+
+@pytest.mark.parametrize(("text", "rests"), [("stamp", True), ("size", True), ("999", False)])
+def test_a_shim_may_be_written_as_it_is_stamped(text, rests):
+    """A stamp of 250 that means 2.50 mm is that size; a size that nobody read is made up."""
+    shim = {"kind": "shim", "place": "over-bucket", "codes": {"times": 0.01},
+            "sizes_mm": {"from": 2.0, "to": 3.0, "step": 0.05}}  # fmt: skip
+    setup = deal_setup(read_engine(engine_document([1, 3, 4, 2], adjuster=shim)), 5)
+    at = next(s.crank_deg for s in make_plan(setup.engine, "lobe-away").stops if 1 in s.valves)
+    state = first_state(setup)
+    size_um = setup.hidden[0].shim_um
+    written = {"stamp": f"{size_um // 10}", "size": f"{size_um / 1000:.2f}"}.get(text, text)
+    documents = (
+        {"do": "turn", "by_deg": (at - state.crank_deg) % 720 or 720},
+        {"do": "take-shim", "valve": 1},
+        {"do": "read-shim", "valve": 1, "by": "stamp"},
+        {"do": "write", "valve": 1, "column": "fitted", "text": written},
+    )
+    told = debrief(setup, [read_action(one) for one in documents])
+    made_up = [one for one in told.remarks if one.kind == "unsupported-figure"]
+    assert (made_up == []) is rests
