@@ -1,4 +1,4 @@
-/** When each valve leaves its spec: from the earliest (the fast end of its rate) to the expected. */
+/** When each valve leaves its spec: from the earliest (by the 95 % band of its line) to the expected. */
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { Axis } from "../charts/Axis";
@@ -25,8 +25,9 @@ export function Ahead({ trend }: { trend: Trend }) {
     <>
       <h3>When each leaves its spec</h3>
       <p className="soft">
-        A bar begins at the earliest, at the fast end of the rate's 95 % interval, and ends where it
-        is expected. A bar that runs off the chart is far away; without one nothing can be said.
+        A bar begins at the earliest hour, where the 95 % band of the fitted line meets a limit, and
+        ends at the expected one. A bar that runs off the chart is far away; without one nothing can
+        be said.
       </p>
       <Plot
         className="trend-chart"
