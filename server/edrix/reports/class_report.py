@@ -55,7 +55,7 @@ def class_report(
             text(f"{passed} of {len(rows)} passed; {percent(mean)} on average", HEADING),
             _students(rows, told),
             text("How far readings lie from the key, valve by valve", HEADING),
-            _errors(engine, rows, float(sheet.tolerance_mm)),
+            *_errors(engine, rows, float(sheet.tolerance_mm)),
             text(
                 "A dot is a reading; the band is the tolerance. Dots at the edge lie further out.",
                 SMALL,
@@ -92,9 +92,22 @@ def _students(rows: Rows, told: SheetFindings) -> Flowable:
     return grid(table, [40 * mm, 16 * mm, 32 * mm, 44 * mm, WIDTH - 132 * mm])
 
 
-def _errors(engine: Engine, rows: Rows, tolerance_mm: float) -> Drawing:
-    """One strip for each valve: every reading's distance from the key."""
-    left, height = 34 * mm, ROW * len(engine.valves) + 6 * mm
+MOST_STRIPS = 40
+"""Strips of one drawing: as many as a page has room for."""
+
+
+def _errors(engine: Engine, rows: Rows, tolerance_mm: float) -> list[Flowable]:
+    """One strip for each valve, on as many drawings as it takes: every reading's distance from the
+    key."""
+    count = len(engine.valves)
+    return [
+        _strips(engine, rows, tolerance_mm, range(first, min(first + MOST_STRIPS, count)))
+        for first in range(0, count, MOST_STRIPS)
+    ]
+
+
+def _strips(engine: Engine, rows: Rows, tolerance_mm: float, places: range) -> Drawing:
+    left, height = 34 * mm, ROW * len(places) + 6 * mm
     drawing = Drawing(WIDTH, height)
     wide = WIDTH - left - 4 * mm
     reach = min(MOST_SHOWN_MM, max(3 * tolerance_mm, 0.06))
@@ -113,8 +126,8 @@ def _errors(engine: Engine, rows: Rows, tolerance_mm: float) -> Drawing:
             String(across(error), 1.5 * mm, label, fontName=SANS, fontSize=6.5, textAnchor="middle",
                    fillColor=SOFT)
         )  # fmt: skip
-    for place, valve in enumerate(engine.valves):
-        y = height - ROW * (place + 0.5)
+    for strip, place in enumerate(places):
+        valve, y = engine.valves[place], height - ROW * (strip + 0.5)
         name = f"{valve.number}: cyl. {valve.cylinder} {valve.role.value}"
         drawing.add(String(0, y - 2, name, fontName=SANS, fontSize=7, fillColor=SOFT))
         for _, standing, _ in rows:
