@@ -142,7 +142,7 @@ def test_a_shim_changed_and_the_worn_stamp_found_out(page_as):
     expect(page.get_by_role("alert")).to_contain_text("No shim of 9.99 mm")
     page.get_by_label("Shim to fit, in mm").fill("3,65")
     page.get_by_role("button", name="Fit this shim").click()
-    expect(said(page)).to_contain_text("A shim of 3.650 mm is in at valve 4")
+    expect(said(page)).to_contain_text("A shim of 3.65 mm is in at valve 4")
 
 
 def pick(page: Page, field: Locator, typed: str, offered: str) -> None:
