@@ -52,7 +52,7 @@ BLOCK_UM = 1000
 BLOCKS_FROM_UM = 1000
 """From here on a gap is measured with a thickness block. Chosen."""
 ROOM_ABOVE_MM = 0.3
-"""A box reaches so far beyond the thickest gap of its engine: a loose one is measured too."""
+"""A box reaches this far beyond the engine's thickest gap: a loose valve can be measured too."""
 FINE_UM = 10
 """Bounds that lie no further apart need no further leaf: a figure is written to a hundredth."""
 CLEAR_MM = 0.01
