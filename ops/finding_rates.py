@@ -276,10 +276,14 @@ def caught_tip(case: Case, chance: np.random.Generator) -> Case | None:
 
 
 def between_passes(case: Case, chance: np.random.Generator) -> Case:
+    """Two or three valves 0.10 to 0.15 mm apart, or one by so much that no hand strays there."""
+    count = int(chance.integers(1, 4))
+    valves = chance.choice(len(case.lines), count, replace=False)
+    least, most = (0.10, 0.15) if count > 1 else (0.22, 0.30)
     return _change(
         case,
-        {at: {"second": _written(_reading(case, at) + chance.uniform(0.07, 0.15))}
-         for at in _some(case, chance, 2)},
+        {int(at): {"second": _written(_reading(case, int(at)) + chance.uniform(least, most))}
+         for at in valves},
     )  # fmt: skip
 
 

@@ -128,6 +128,20 @@ MAD_TO_DEVIATION = 1.4826
 """The deviation of a normal distribution for its median absolute deviation. Derived: 1 / 0.67449.
 """
 
+# Lobes -----------------------------------------------------------------------------------------
+
+RAMP_SLOPES = tuple(step / 10 for step in range(21))
+"""Speeds at the end of a ramp that are tried, in clearances for each ramp. Chosen."""
+RAMP_BENDS = tuple(float(step) for step in range(-10, 5))
+"""Accelerations there that are tried, in clearances for each ramp squared. Chosen."""
+NOSE_POWER, NOSE_POWERS_APART = 8.0, 4.0
+"""The lower of the two powers of a lobe's nose, and how far the other lies above it. Chosen: of 6,
+8 and 10 it bends the nose of usual lobes least and their flanks hardly more."""
+SHAPE_POINTS = 41
+"""Points at which a lobe's shape is looked at. Chosen."""
+FLAT_ENOUGH = 1e-9
+"""A speed below this is none: floating-point noise. Chosen."""
+
 # The section -----------------------------------------------------------------------------------
 
 BORE_PER_LIFT = 9.0
@@ -141,10 +155,14 @@ LEAST_CURVATURE_MM = 2.0
 """No cam that a flat face runs on is bent sharper. Common practice."""
 PAD_PER_BASE = 0.7
 """Radius of a round pad or roller for that of the heel. Common practice."""
+LARGEST_PAD, PAD_STEP = 0.9, 0.95
+"""A round pad's radius for that of its centre's sharpest bend, at most; and in what steps a smaller
+one is tried. Chosen."""
 ROCKER_RATIO, FINGER_RATIO = 1.5, 1.6
 """Valve lift for each millimetre at the cam, where a file gives none. Common practice."""
-CAM_STEP_DEG = 2.0
-"""Points of a drawn profile, in degrees of the cam. Chosen."""
+CAM_STEP_DEG, RAMP_STEP_DEG = 2.0, 0.5
+"""Points of a drawn profile and of its ramps, in degrees of the cam. Chosen: a straight line
+between them misses the profile by less than 0.02 mm."""
 
 # Working -------------------------------------------------------------------------------------
 

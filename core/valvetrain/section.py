@@ -22,10 +22,13 @@ from valvetrain.constants import (
     BORE_PER_LIFT,
     CAM_STEP_DEG,
     FINGER_RATIO,
+    LARGEST_PAD,
     LEAST_BASE_MM,
     LEAST_CURVATURE_MM,
     MOST_BASE_PER_LIFT,
     PAD_PER_BASE,
+    PAD_STEP,
+    RAMP_STEP_DEG,
     ROCKER_RATIO,
     ROD_PER_STROKE,
 )
@@ -34,7 +37,8 @@ from valvetrain.lobe import FloatArray, Lobe, lobe_of
 from valvetrain.piston import piston_from_tdc_mm
 
 _FLAT = (ValveTrain.PUSHROD, ValveTrain.BUCKET, ValveTrain.SIDE_VALVE)
-"""Followers with a flat face; the pads of the others are round."""
+"""Followers with a flat face; the pads of the others are round. A brake rocker rides its lobe with
+a roller, whatever moves the valves beside it: no flat face follows a lash of millimetres."""
 
 
 class Cam(NamedTuple):
@@ -51,6 +55,9 @@ class Cam(NamedTuple):
     y_mm: FloatArray
     closing: "ClosingCam | None" = None
     """Its twin, where the valve is pulled shut."""
+    short_mm: float = 0.0
+    """By how much a flat follower at most stands below its lift, where no cam of a usual size gives
+    it all of that; 0 where it touches everywhere."""
 
 
 class ClosingCam(NamedTuple):
@@ -96,29 +103,71 @@ def cam_of(engine: Engine, role: Role) -> Cam:
     # A decompressor is a part of its own, not of the lobe.
     lobe = replace(lobe_of(engine, role), bump=None)
     ratio = _ratio(engine, role)
-    cam_deg = np.arange(-180.0, 180.0, CAM_STEP_DEG)
+    cam_deg = _profile_deg(lobe)
     lift, slope, bend = _lift_at_cam(lobe, ratio, cam_deg)
-    is_flat = engine.train_of(role) in _FLAT
     highest_mm = float(lift.max())
     base_mm = max(highest_mm * BASE_PER_LIFT, LEAST_BASE_MM)
-    if is_flat:
-        convex_mm = float((-lift - bend).max())
-        largest_mm = max(base_mm, highest_mm * MOST_BASE_PER_LIFT)
-        base_mm = min(max(base_mm, convex_mm + LEAST_CURVATURE_MM), largest_mm)
-        if base_mm < convex_mm:
-            x, y = ground_profile(base_mm, cam_deg, lift)
-        else:
-            x, y = flat_profile(base_mm, cam_deg, lift, slope)
-        return Cam(base_mm, 0.0, ratio, x, y)
-    pad_mm = base_mm * PAD_PER_BASE
+    if role is Role.BRAKE:
+        # It sits on the shaft of the others, and its roller is the larger for it.
+        beside = [cam_of(engine, other).base_mm for other in engine.roles if other is not role]
+        base_mm = max([base_mm, *beside])
+    elif engine.train_of(role) in _FLAT:
+        return _flat_cam(base_mm, ratio, cam_deg, lift, slope, bend)
+    pad_mm = _pad_mm(base_mm, lift, slope, bend)
     x, y = round_profile(base_mm, pad_mm, cam_deg, lift, slope)
     closing = None
     if role in engine.closing:
         # As much smaller at its hollow as the other is larger at its nose: the play stays the same.
         round_mm = base_mm + highest_mm
-        x_in, y_in = round_profile(round_mm, pad_mm / 2, cam_deg, -lift, -slope)
-        closing = ClosingCam(round_mm, pad_mm / 2, -x_in, -y_in)
+        pad_in_mm = _pad_mm(round_mm, -lift, -slope, -bend) / 2
+        x_in, y_in = round_profile(round_mm, pad_in_mm, cam_deg, -lift, -slope)
+        closing = ClosingCam(round_mm, pad_in_mm, -x_in, -y_in)
     return Cam(base_mm, pad_mm, ratio, x, y, closing)
+
+
+def _profile_deg(lobe: Lobe) -> FloatArray:
+    """Where a profile is drawn, in degrees of the cam from its nose: closer along the ramps, where
+    it bends most."""
+    opens_deg, ramp_deg = lobe.events.duration_deg / 4, lobe.ramp_deg / 2
+    ramp = np.arange(opens_deg - CAM_STEP_DEG, opens_deg + ramp_deg + CAM_STEP_DEG, RAMP_STEP_DEG)
+    usual = np.arange(-180.0, 180.0, CAM_STEP_DEG)
+    beside = np.abs(np.abs(usual) - ramp.mean()) > (ramp[-1] - ramp[0] + CAM_STEP_DEG) / 2
+    within = ramp[ramp < 180.0 - RAMP_STEP_DEG]
+    return np.sort(np.concatenate([usual[beside], within, -within]))
+
+
+def _flat_cam(
+    base_mm: float,
+    ratio: float,
+    cam_deg: FloatArray,
+    lift: FloatArray,
+    slope: FloatArray,
+    bend: FloatArray,
+) -> Cam:
+    """As large as the lift's bend asks for, or as lobes are at most."""
+    convex_mm = float((-lift - bend).max())
+    largest_mm = max(base_mm, float(lift.max()) * MOST_BASE_PER_LIFT)
+    base_mm = min(max(base_mm, convex_mm + LEAST_CURVATURE_MM), largest_mm)
+    if base_mm >= convex_mm:
+        return Cam(base_mm, 0.0, ratio, *flat_profile(base_mm, cam_deg, lift, slope))
+    x, y = ground_profile(base_mm, cam_deg, lift)
+    t = np.radians(cam_deg)
+    reached = (x[:, None] * np.sin(t) + y[:, None] * np.cos(t)).max(axis=0) - base_mm
+    return Cam(base_mm, 0.0, ratio, x, y, short_mm=max(0.0, float((lift - reached).max())))
+
+
+def _pad_mm(base_mm: float, lift: FloatArray, slope: FloatArray, bend: FloatArray) -> float:
+    """The usual radius of a round pad, or what the sharpest bend of its centre's curve leaves it:
+    a pad of a larger radius would cut its own lobe away (undercutting; Norton)."""
+    pad_mm = base_mm * PAD_PER_BASE
+    while True:
+        reach = base_mm + pad_mm + lift
+        # The radius of a curve in polar coordinates.
+        turns = reach**2 + 2 * slope**2 - reach * bend
+        radius = (reach**2 + slope**2) ** 1.5 / np.maximum(turns, 1e-9)
+        if pad_mm <= LARGEST_PAD * float(radius.min()):
+            return pad_mm
+        pad_mm *= PAD_STEP
 
 
 def flat_profile(

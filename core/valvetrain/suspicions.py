@@ -147,11 +147,6 @@ def _turn_apart(one_deg: float, other_deg: float) -> float:
     return min(ahead, TURN_DEG - ahead)
 
 
-def _cam(engine: Engine) -> Iterator[str]:
-    if engine.ramp_deg == 0:
-        yield "ramp_deg is 0: the gap would vanish at once; real cams take 10 to 30 degrees."
-
-
 def _lifts(engine: Engine) -> Iterator[str]:
     for role in engine.roles:
         if engine.lift_mm[role] > LARGE_LIFT_MM:
@@ -244,6 +239,5 @@ _CHECKS = (
     _lifts,
     _bump,
     _no_heel,
-    _cam,
     _adjusters,
 )

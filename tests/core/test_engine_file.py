@@ -137,7 +137,7 @@ REFUSED = [
         "closes 0 degrees before it opens",
         False,
     ),
-    ("ramp_deg", -1, "$.ramp_deg", "from 0 to 180", True),
+    ("ramp_deg", 0, "$.ramp_deg", "crank degrees of ramp, usually 10 to 30", True),
     ("valves.2.cylinder", 7, "$.valves[2].cylinder", "from 1 to 2", False),
     ("valves.1.number", 11, "$.valves[1].number", "11 is taken", False),
     ("valves.0.role", "inlet", "$.valves[0].role", "one of intake, exhaust, brake", True),
@@ -241,7 +241,6 @@ PAIR = {"on": "crank", "label": "A", "deg": 0, "means": "pair"}
         ({"clearance": SPEC | {"intake": {"nominal": 0.25}}}, "with no tolerance"),
         ({"notes": "Set to 0.10 mm (5 thou) cold."}, "they do not agree"),
         ({"marks": [{"on": "crank", "label": "T", "deg": 9, "means": "tdc"}]}, "lies 9 degrees"),
-        ({"ramp_deg": 0}, "ramp_deg is 0"),
         (
             {"adjuster": {"kind": "screw", "pitch_mm": 1, "screw_at": "pushrod"}},
             "no rocker_ratio is given",

@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy.interpolate import CubicHermiteSpline
+from scipy.interpolate import BPoly
 from scipy.optimize import brentq
 
 from tests.core.conftest import engine_firing
 from valvetrain.angles import SAME_ANGLE_DEG
-from valvetrain.engine import Role
+from valvetrain.engine import Events, Role
 from valvetrain.heel import ValveState, margin_deg, off_heel_arcs, state_at, valve_margin_deg
-from valvetrain.lobe import gap_mm, lobe_of, valve_lift_mm
+from valvetrain.lobe import Lobe, gap_mm, lobe_of, shape_of, valve_lift_mm
 from valvetrain.piston import piston_from_tdc_mm
 from valvetrain.sequences import METHODS, make_plan
 from valvetrain.snapshot import snapshot
@@ -61,16 +61,51 @@ def test_lobe_and_decompressor_may_leave_no_heel():
     assert valve_margin_deg(most, exhaust, 108) == pytest.approx(8)
 
 
-def test_lobe_against_scipy_hermite(four):
-    # Reference: scipy.interpolate.CubicHermiteSpline through the named points, with the
-    # documented slope where the valve opens (twice clearance over ramp) and flat elsewhere.
+def test_a_ramp_against_scipys_bernstein_polynomial(four):
+    """Reference: scipy.interpolate.BPoly through the named points with the same speed and
+    acceleration at both ends."""
     lobe = lobe_of(four, Role.EXHAUST)
-    opens, closes = 180 - 48, 360 + 14
-    slope = 2 * 0.35 / 16
-    knots = [opens - 16, opens, (opens + closes) / 2, closes, closes + 16]
-    spline = CubicHermiteSpline(knots, [0, 0.35, 8.45, 0.35, 0], [0, slope, 0, -slope, 0])
-    inside = CYCLE[(knots[0] <= CYCLE) & (knots[-1] >= CYCLE)]
-    assert lobe.follower_lift_mm(inside) == pytest.approx(spline(inside), abs=1e-9)
+    opens = 180 - 48
+    shape = shape_of(0.35, 16.0, 8.1, (360 + 14 - opens) / 2)
+    cubic, quartic, quintic = shape.ramp
+    slope = (3 * cubic + 4 * quartic + 5 * quintic) * 0.35 / 16
+    bend = (6 * cubic + 12 * quartic + 20 * quintic) * 0.35 / 16**2
+    ramp = BPoly.from_derivatives([opens - 16, opens], [[0, 0, 0], [0.35, slope, bend]])
+    on_ramp = np.linspace(opens - 16, opens, 50)
+    assert lobe.follower_lift_mm(on_ramp) == pytest.approx(ramp(on_ramp), abs=1e-9)
+
+
+LOBES = {
+    "usual": (0.25, 15.0, 8.4, 119.0),
+    "no clearance": (0.0, 15.0, 8.4, 119.0),
+    "hydraulic": (0.01, 16.0, 11.2, 116.0),
+    "long ramp": (0.3, 40.0, 6.0, 100.0),
+    "brake": (4.0, 14.0, 2.4, 70.0),
+    "largest lash": (8.0, 10.0, 1.0, 60.0),
+}
+
+
+@pytest.mark.parametrize("sizes", LOBES.values(), ids=LOBES)
+def test_speed_and_acceleration_are_continuous(sizes):
+    """By differences over the whole half lobe, which know nothing of the polynomials: the speed
+    never turns back, and no step of the acceleration is larger than a smooth curve's."""
+    clearance, ramp, lift, half = sizes
+    middle = 300.0
+    lobe = Lobe(Events(middle - half, middle + half, "cycle"), ramp, lift, clearance)
+    little = 1 / 64
+    angles = np.arange(middle - half - ramp - 5, middle + 1, little)
+    height = lobe.follower_lift_mm(angles)
+    speed = np.diff(height) / little
+    assert speed[angles[1:] <= middle].min() > -1e-9
+    bend = np.diff(speed) / little
+    jumps, whole = np.abs(np.diff(bend)), np.ptp(bend)
+    assert jumps.max() < 0.02 * whole
+    assert height[np.searchsorted(angles, middle)] == pytest.approx(lift + clearance)
+    assert float(lobe.follower_lift_mm(middle - half)) == pytest.approx(clearance)
+    mirrored = lobe.follower_lift_mm(2 * middle - angles)
+    assert mirrored == pytest.approx(height)
+    for angle in (middle - half - ramp / 2, middle - half / 3, middle + half + ramp / 3):
+        assert lobe.lift_at_mm(angle) == pytest.approx(float(lobe.follower_lift_mm(angle)))
 
 
 @given(TIMINGS)

@@ -5,6 +5,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from scipy.interpolate import CubicSpline
 from scipy.spatial import ConvexHull
 from scipy.spatial.distance import cdist
@@ -49,16 +51,7 @@ def test_a_profile_gives_back_the_lift_that_it_was_made_from(engine, role):
     wanted = lobe.follower_lift_mm((lobe.events.middle_cycle_deg + 2 * turned) % 720) / cam.ratio
     if cam.pad_mm == 0:
         found = reach_mm(cam, turned) - cam.base_mm
-        # A cam that no flat face could follow is ground: never beyond the lift, right on its heel,
-        # and at its nose by less than half a millimetre.
-        assert (found <= wanted + 0.02).all()
-        if hull_error_mm(engine, role) > 0:
-            on_heel = wanted == 0
-            assert found[on_heel] == pytest.approx(0, abs=0.02)
-            # A brake's lash of some millimetres is taken up on its ramps.
-            low_mm = 1.1 if role is Role.BRAKE else 0.5
-            assert found.max() == pytest.approx(wanted.max(), abs=low_mm)
-            return
+        assert hull_error_mm(engine, role) < 0
     else:
         # The round face's centre, where it stands by its lift: as far off the curve as its radius.
         t = np.radians(turned)
@@ -67,6 +60,43 @@ def test_a_profile_gives_back_the_lift_that_it_was_made_from(engine, role):
         off = cdist(centres, fine(cam)).min(axis=1)
         found = wanted - (cam.pad_mm - off)
     assert found == pytest.approx(wanted, abs=0.02)
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    duration=st.integers(200, 320),
+    ramp=st.integers(6, 40),
+    lift=st.floats(3, 14),
+    gap=st.floats(0.05, 0.9),
+)
+def test_any_flat_follower_touches_its_lobe_or_the_lobe_says_how_far_it_misses(
+    duration, ramp, lift, gap
+):
+    """Lifts of usual and unusual cams. A usual one (Norton: lift below a quarter of the heel's
+    reach in its time) touches within 0.02 mm; where none does, what is missing is in short_mm."""
+    half = duration / 2
+    engine = engine_firing(
+        [1],
+        valve_train="bucket",
+        ramp_deg=ramp,
+        lift_mm={"intake": lift, "exhaust": lift},
+        clearance={
+            "unit": "mm",
+            "intake": {"min": gap, "max": gap + 0.05},
+            "exhaust": {"min": 0.3, "max": 0.35},
+        },
+        timing={
+            "intake": {"opens_cycle_deg": 450 - half, "closes_cycle_deg": 450 + half},
+            "exhaust": {"opens_cycle_deg": 250 - half, "closes_cycle_deg": 250 + half},
+        },
+    )
+    cam, lobe = cam_of(engine, Role.INTAKE), lobe_of(engine, Role.INTAKE)
+    turned = np.arange(-178.0, 180.0, 4.0)
+    wanted = lobe.follower_lift_mm((lobe.events.middle_cycle_deg + 2 * turned) % 720)
+    found = reach_mm(cam, turned) - cam.base_mm
+    assert found == pytest.approx(wanted, abs=0.02 + cam.short_mm)
+    if duration >= 230 and ramp >= 12 and lift > 8:
+        assert cam.short_mm == 0
 
 
 def hull_error_mm(engine, role):
@@ -110,8 +140,8 @@ def test_the_profile_is_the_textbooks_with_scipys_slope():
     spline = CubicSpline(angles, np.append(lift[:-1], lift[0]), bc_type="periodic")
     t = np.radians(np.arange(-180.0, 180.0, 2.0))
     h, slope = cam.base_mm + spline(t), spline(t, 1)
-    assert cam.x_mm == pytest.approx(h * np.sin(t) + slope * np.cos(t), abs=0.05)
-    assert cam.y_mm == pytest.approx(h * np.cos(t) - slope * np.sin(t), abs=0.05)
+    book = np.column_stack([h * np.sin(t) + slope * np.cos(t), h * np.cos(t) - slope * np.sin(t)])
+    assert cdist(book, fine(cam)).min(axis=1).max() < 0.02
 
 
 def test_a_round_shaft_is_a_circle_by_either_face():

@@ -23,6 +23,7 @@ from valvetrain.engine_file.fields import (
     MOST_CYLINDERS,
     MOST_NOTES,
     MOST_VALVES,
+    USUAL_RAMP_DEG,
 )
 from valvetrain.engine_file.places import read_chart, read_decompressor, read_marks
 from valvetrain.engine_file.schema import engine_schema
@@ -88,7 +89,7 @@ def _read_fields(root: Node) -> Engine:
         lift_mm={role: read_lift(root["lift_mm"], role) for role in roles},
         clearance={role: read_clearance(root["clearance"], role) for role in roles},
         valves=valves,
-        ramp_deg=_optional(root["ramp_deg"], "crank degrees of ramp", high=180, default=15.0),
+        ramp_deg=_ramp_deg(root["ramp_deg"]),
         rotation="clockwise"
         if root["rotation"].missing
         else root["rotation"].choice("clockwise", "counterclockwise"),
@@ -140,6 +141,14 @@ def _check_relations(root: Node, engine: Engine) -> None:
 
 def _optional(node: Node, wanted: str, *, high: float, default: float) -> float:
     return default if node.missing else node.number(wanted, low=0, high=high, default=default)
+
+
+def _ramp_deg(node: Node) -> float:
+    """More than 0: no cam can be ground that takes the clearance up at once."""
+    if node.missing:
+        return USUAL_RAMP_DEG
+    wanted = "crank degrees of ramp, usually 10 to 30"
+    return node.number(wanted, low=0, high=180, above=True, default=USUAL_RAMP_DEG)
 
 
 def _layout(node: Node, count: int) -> Layout:

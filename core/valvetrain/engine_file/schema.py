@@ -92,7 +92,7 @@ def _valve_gear_fields() -> dict[str, Schema]:
     return {
         "timing": _object([], **{role.value: _events(role) for role in Role}),
         "lift_mm": _object([], **{role.value: _above(0, 200) for role in Role}),
-        "ramp_deg": _number(0, 180),
+        "ramp_deg": _above(0, 180),
         "valves": _list(valve, MOST_VALVES) | {"minItems": 1},
         "clearance": _object(
             ["unit"],

@@ -141,6 +141,8 @@ MOST_STRAY = 0.1
 """No hand strays more often than this, or nothing could be explained. Chosen."""
 COARSE_STEP_MM = Decimal("0.05")
 """A box of leaves that goes by twentieths of a millimetre."""
+SAME_GAP_MM = 1e-9
+"""Gaps closer than this are equal: floating-point noise. Chosen."""
 LEAST_FOR_STEP = 6
 """Fewer figures than this may all be twentieths by chance."""
 
@@ -148,9 +150,17 @@ LEAST_FOR_STEP = 6
 
 PASS_MM = 0.009
 """Spread of one reading when the same hand repeats it. Common practice."""
-PASSES_APART = 4.2
-"""Two passes further apart than so many spreads are no repetition. Derived: three standard
-deviations of a difference, 3 × √2."""
+PASSES_APART = 3.0
+"""Two passes of several valves further apart than so many spreads of a difference are no
+repetition. Chosen by the rates in docs/findings.md."""
+LEAST_PASSES = 4
+"""Fewer pairs of passes do not show how a hand repeats: one that is off would hide itself.
+Chosen."""
+ONE_STRAYS_MM, TWO_STRAY_MM = 0.066, 0.029
+"""How far the passes of one valve of a sheet may differ, or of two, times the cube root of how many
+valves there are. Derived for errors of Student's t with three degrees of freedom and a scale of
+0.009 mm: its tail falls with the cube of the distance, so that the furthest of n lies as far as n
+to the third part; one sheet in 50 goes beyond."""
 NUT_MOVES_MM, NUT_ALLOWED_MM = 0.03, 0.003
 """What nuts move a screw by where that is let happen, and what is left where it is allowed for:
 standard deviations. Common practice."""

@@ -211,11 +211,13 @@ class CamOut(Schema):
     """A lobe with its nose along +y where its valve is open furthest, as a closed curve.
 
     pad_mm: the radius of a round follower, 0 for a flat one; ratio: valve lift for each millimetre
-    at the cam."""
+    at the cam; short_mm: how far at most a flat follower stands below its lift, where no lobe of a
+    usual size gives it all of that."""
 
     base_mm: float
     pad_mm: float
     ratio: float
+    short_mm: float
     x_mm: list[float]
     y_mm: list[float]
     closing: ClosingCamOut | None = None

@@ -72,6 +72,7 @@ def _section(section: Section) -> dict[str, Any]:
                 "base_mm": cam.base_mm,
                 "pad_mm": cam.pad_mm,
                 "ratio": cam.ratio,
+                "short_mm": round(cam.short_mm, PROFILE_DIGITS),
                 **_curve(cam.x_mm, cam.y_mm),
                 "closing": cam.closing
                 and {

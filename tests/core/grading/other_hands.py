@@ -47,6 +47,11 @@ HANDS = [
     Hand("thou leaves", box=THOU),
     Hand("leaves some blank", blank=0.15),
 ]
+PASSING_HANDS = [
+    *HANDS,
+    *(Hand(f"scatter of {mm:.3f} mm", scatter_mm=mm) for mm in (0.010, 0.014, 0.018, 0.020)),
+]
+"""Hands whose second passes are looked at too."""
 SPECS = {"fine": (0.10, 0.14, 0.16, 0.20), "usual": (0.22, 0.28, 0.32, 0.38),
          "wide": (0.40, 0.50, 0.50, 0.60)}  # fmt: skip
 
@@ -101,7 +106,7 @@ def as_written(gap):
     return f"{gap:.3f}".rstrip("0") if round(gap, 2) != gap else f"{gap:.2f}"
 
 
-def entries(engine, readings, stops=None, verdicts=None):
+def entries(engine, readings, stops=None, verdicts=None, seconds=None):
     made = []
     for valve in engine.valves:
         gap = readings.get(valve.number)
@@ -121,6 +126,9 @@ def entries(engine, readings, stops=None, verdicts=None):
                 unit="mm",
                 crank_deg=None if stops is None else stops.get(valve.number),
                 verdict=said,
+                further={"second": f"{seconds[valve.number]:.2f}"}
+                if seconds and seconds[valve.number]
+                else {},
             )
         )
     return made

@@ -5,12 +5,14 @@
 
 from tests.core.grading.other_hands import (
     HANDS,
+    PASSING_HANDS,
     SPECS,
     an_engine,
     case_of,
     clean,
     dice,
     entries,
+    felt,
     limits,
     measured_there,
     two_stops,
@@ -35,6 +37,19 @@ def accused(hand, each):
             told = told_of(engine, gaps, readings, two_stops(engine))
             found += [[one.kind for one in told]] if told else []
     return found
+
+
+def second_passes_accused(hand, each):
+    """The share of clean sheets with two passes that are told to differ between them."""
+    told = 0
+    for place, engine in enumerate(ENGINES):
+        chance = dice(f"passes {hand.name} {place}")
+        for _ in range(each):
+            gaps, readings = clean(engine, hand, chance)
+            again = {v: g and felt(hand, gaps[v], chance) for v, g in readings.items()}
+            case = case_of(engine, gaps, entries(engine, readings, seconds=again))
+            told += Kind.BETWEEN_PASSES in {one.kind for one in explain(case)}
+    return told / (each * len(ENGINES))
 
 
 SHEETS_BEFORE = 5
@@ -191,6 +206,9 @@ def main(each=100):
         rate = len(accused(hand, each)) / (each * len(ENGINES))
         known = len(accused_when_known(hand, each)) / (each * len(ENGINES))
         print(f"| {hand.name} | {rate:.1%} | {known:.1%} |", flush=True)
+    print("\n| two honest passes, told to differ | |\n| --- | ---: |")
+    for hand in PASSING_HANDS:
+        print(f"| {hand.name} | {second_passes_accused(hand, 3 * each):.1%} |", flush=True)
 
 
 if __name__ == "__main__":

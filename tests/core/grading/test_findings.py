@@ -178,8 +178,14 @@ class TestByHand:
         assert explain(case_of({**KEY_MM, 3: 0.0})) == []
 
     def test_passes_that_differ(self):
-        second = {**KEY_MM, 6: 0.29}
-        assert kinds(case_of(KEY_MM, second=second)) == {(Kind.BETWEEN_PASSES, (6,))}
+        """One valve alone by more than any hand strays, two by less; a single one by less is how
+        readings with heavy tails look."""
+        alone = {**KEY_MM, 6: KEY_MM[6] + 0.15}
+        assert kinds(case_of(KEY_MM, second=alone)) == {(Kind.BETWEEN_PASSES, (6,))}
+        less = {**KEY_MM, 6: KEY_MM[6] + 0.10}
+        assert kinds(case_of(KEY_MM, second=less)) == set()
+        both = {**less, 3: KEY_MM[3] - 0.08}
+        assert kinds(case_of(KEY_MM, second=both)) == {(Kind.BETWEEN_PASSES, (3, 6))}
 
     def test_what_the_nut_does(self):
         before = dict.fromkeys(KEY_MM, 0.25)

@@ -87,9 +87,9 @@ SHEETS = {
         {}, {Kind.VERDICT_REVERSED: (3, 5)}, verdicts={3: "loose", 5: "tight"},
     ),
     "passes that differ": Sheet(
-        "Two passes of valve 4 are a tenth apart: measure a third time.",
+        "Two passes of valve 4 are 0.15 mm apart: measure a third time.",
         {}, {Kind.BETWEEN_PASSES: (4,)},
-        seconds={valve: text for valve, text in honest().items() if valve != 4} | {4: "0.47"},
+        seconds={valve: text for valve, text in honest().items() if valve != 4} | {4: "0.52"},
     ),
     "passes that were settled": Sheet(
         "They differed, a third time decided, and the figure that counts is right.",

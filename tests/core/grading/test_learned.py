@@ -83,15 +83,10 @@ def test_the_repeatability_of_a_hand_is_learned_from_its_passes():
 
 
 def test_passes_of_a_shaky_hand_that_differ_as_they_always_do_are_no_finding():
+    """Its own sheet shows how far its passes lie apart: nothing else needs to be known of it."""
     chance = dice(6)
-    own = [sheet(chance, 0.012, second_mm=0.02) for _ in range(8)]
-    class_of = [own] + [[sheet(chance, 0.012, second_mm=0.02) for _ in range(8)] for _ in range(3)]
-    plain = sum(Kind.BETWEEN_PASSES in {f.kind for f in explain(one)} for one in own)
-    learned = sum(
-        Kind.BETWEEN_PASSES in {f.kind for f in explain(one.by(scatter))}
-        for one, scatter in zip(own, learn(class_of)[0], strict=True)
-    )
-    assert learned < plain
+    own = [sheet(chance, 0.012, second_mm=0.02) for _ in range(100)]
+    assert sum(Kind.BETWEEN_PASSES in {f.kind for f in explain(one)} for one in own) <= 2
 
 
 @pytest.mark.parametrize(

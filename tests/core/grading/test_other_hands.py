@@ -2,12 +2,13 @@
 
 import pytest
 
-from tests.core.grading.other_hands import HANDS
+from tests.core.grading.other_hands import HANDS, PASSING_HANDS
 from tests.core.grading.other_rates import (
     PLANTS,
     accused,
     lean_and_slip,
     reversed_verdicts,
+    second_passes_accused,
     share,
 )
 
@@ -19,6 +20,12 @@ EACH = 30
 def test_a_clean_sheet_of_any_hand_is_hardly_ever_accused(hand):
     # 2 % of 360 is 7; an honest rate of 2 % would give 12 or more once in twenty runs.
     assert len(found := accused(hand, 2 * EACH)) <= 11, found
+
+
+@pytest.mark.parametrize("hand", PASSING_HANDS, ids=lambda hand: hand.name)
+def test_two_honest_passes_are_hardly_ever_said_to_differ(hand):
+    """At most 2 % of the sheets of any hand; of 600, no more than chance adds to that."""
+    assert second_passes_accused(hand, 100) <= 0.03
 
 
 @pytest.mark.parametrize("kind", PLANTS)

@@ -3387,7 +3387,8 @@ export interface components {
          * @description A lobe with its nose along +y where its valve is open furthest, as a closed curve.
          *
          *     pad_mm: the radius of a round follower, 0 for a flat one; ratio: valve lift for each millimetre
-         *     at the cam.
+         *     at the cam; short_mm: how far at most a flat follower stands below its lift, where no lobe of a
+         *     usual size gives it all of that.
          */
         CamOut: {
             /** Base Mm */
@@ -3396,6 +3397,8 @@ export interface components {
             pad_mm: number;
             /** Ratio */
             ratio: number;
+            /** Short Mm */
+            short_mm: number;
             /** X Mm */
             x_mm: number[];
             /** Y Mm */

@@ -19,6 +19,7 @@ import {
   valveNow,
 } from "./lookup";
 import {
+  brakeOver,
   type Chamber,
   chamberOf,
   type Frame,
@@ -46,6 +47,8 @@ type Cam = Schemas["CamOut"];
 type Props = { table: Table; crank: Crank; unit: Unit };
 /** openDeg: the cycle angle of full lift, found once and not at every frame. */
 type Shown = { valve: Valve; alike: number[]; gear: Gear; cam: Cam; openDeg: number };
+/** What has a figure beside the drawing: valves of a role whose states differ have one each. */
+type Listed = Pick<Shown, "valve" | "alike">;
 
 export function SectionView({ table, crank, unit }: Props) {
   const [search, setSearch] = useSearchParams();
@@ -55,6 +58,8 @@ export function SectionView({ table, crank, unit }: Props) {
   const cylinder = cylinderOf(table, number);
   const chamber = useMemo(() => chamberOf(table.section), [table]);
   const shown = useMemo(() => shownOf(table, number, chamber), [table, number, chamber]);
+  const shortMm = Math.max(...shown.map((one) => one.cam.short_mm));
+  const listed = useMemo(() => listedOf(table, number), [table, number]);
   const told = useTold(crank, (_deg, cam) => placeWords(table, cylinder, cam));
   function choose(chosen: string) {
     const next = new URLSearchParams(search);
@@ -88,12 +93,14 @@ export function SectionView({ table, crank, unit }: Props) {
         <span className="soft">
           {table.section.to_scale ? "to scale" : "usual proportions: the file gives no sizes"} · gap
           drawn large beside it
+          {shortMm >= 0.02 &&
+            ` · no flat follower gives all of this lift: drawn ${mm(shortMm)} short`}
         </span>
       </header>
       <div className="section-body">
         <ul className="gaps">
-          {shown.map((one) => (
-            <GapLens key={one.valve.number} shown={one} table={table} crank={crank} unit={unit} />
+          {listed.map((one) => (
+            <GapLens key={one.valve.number} listed={one} table={table} crank={crank} unit={unit} />
           ))}
         </ul>
         <Cut key={number} {...{ table, crank, cylinder, chamber, shown }} />
@@ -105,28 +112,60 @@ export function SectionView({ table, crank, unit }: Props) {
   );
 }
 
+const ROLES = ["intake", "exhaust", "brake"];
+
+/** The valves of a cylinder, those that move alike together: a decompressor may lift one of them. */
+function listedOf(table: Table, cylinder: number): Listed[] {
+  const own = table.engine.valves.filter((valve) => valve.cylinder === cylinder);
+  const firsts = own.filter(
+    (valve, at) => own.findIndex((other) => other.cycle === valve.cycle) === at,
+  );
+  return firsts
+    .map((valve) => ({
+      valve,
+      alike: own
+        .filter((other) => other.cycle === valve.cycle && other !== valve)
+        .map((other) => other.number),
+    }))
+    .sort((one, other) => ROLES.indexOf(one.valve.role) - ROLES.indexOf(other.valve.role));
+}
+
 /** One valve of each role, the others of the role beside it in words; intake leads to the left. */
 function shownOf(table: Table, cylinder: number, chamber: Chamber): Shown[] {
-  const own = table.engine.valves.filter((valve) => valve.cylinder === cylinder);
-  const roles = ["intake", "exhaust", "brake"].filter((role) =>
-    own.some((valve) => valve.role === role),
-  );
-  const places = roles.length > 2 ? [-0.26, 0.1, 0.4] : roles.length > 1 ? [-0.28, 0.28] : [0];
-  return roles.flatMap((role, at) => {
-    const alike = own.filter((valve) => valve.role === role);
-    const [valve] = alike;
+  const listed = listedOf(table, cylinder);
+  const firsts = ROLES.flatMap((role) => listed.find((one) => one.valve.role === role) ?? []);
+  const heads = firsts.filter((one) => one.valve.role !== "brake").length;
+  const places = heads > 1 ? [-0.28, 0.28] : [0];
+  const shown: Shown[] = [];
+  for (const [at, one] of firsts.entries()) {
+    const { role } = one.valve;
     const [train, cam] = [table.engine.trains[role], table.section.cams[role]];
-    if (valve === undefined || train === undefined || cam === undefined) return [];
-    const gear = gearIn(train, cam, {
+    if (train === undefined || cam === undefined) continue;
+    const where = {
       x: (places[at] ?? 0) * table.section.bore_mm,
-      side: at === 0 ? -1 : 1,
+      side: at === 0 ? (-1 as const) : (1 as const),
       boreMm: table.section.bore_mm,
       deckY: chamber.deckY,
       clearanceMm: Math.max(...(table.roles[role]?.gap_mm ?? [0])),
-    });
-    const others = alike.slice(1).map((other) => other.number);
-    return [{ valve, alike: others, gear, cam, openDeg: fullyOpenDeg(table, role) }];
-  });
+    };
+    const exhaust = shown.find((other) => other.valve.role === "exhaust");
+    const gear =
+      role === "brake" && exhaust
+        ? brakeOver(train, cam, exhaust.gear, where)
+        : gearIn(train, cam, where);
+    shown.push({ ...one, gear, cam, openDeg: fullyOpenDeg(table, role) });
+  }
+  return shown;
+}
+
+/** How far a drawn valve is off its seat: a brake rocker opens the exhaust valve. */
+function liftedMm(table: Table, { valve }: Shown, shown: readonly Shown[], camDeg: number): number {
+  const pressing = shown.filter((one) => !one.gear.hasValve && valve.role === "exhaust");
+  return Math.max(
+    ...[valve, ...pressing.map((one) => one.valve)].map(
+      (one) => valveNow(table, one, camDeg).liftMm,
+    ),
+  );
 }
 
 type CutProps = Pick<Props, "table" | "crank"> & {
@@ -189,7 +228,7 @@ function Cut({ table, crank, cylinder, chamber, shown, turnable = true }: CutPro
       <path
         className="casting"
         d={castingPath(
-          shown.map((one) => one.gear),
+          shown.map((one) => one.gear).filter((gear) => gear.hasValve),
           half,
           chamber,
         )}
@@ -209,12 +248,16 @@ function Cut({ table, crank, cylinder, chamber, shown, turnable = true }: CutPro
       <circle ref={hold("pin")} r="6" className="journal" />
       {shown.map(({ valve, gear, cam }) => (
         <g key={valve.number} className={`gear ${valve.role}`}>
-          <path className="spring-coil" d={coilPath(gear, section.bore_mm)} />
-          <path
-            ref={hold(`valve ${valve.number}`)}
-            className="valve"
-            d={valvePath(gear, chamber.headMm)}
-          />
+          {gear.hasValve && (
+            <>
+              <path className="spring-coil" d={coilPath(gear, section.bore_mm)} />
+              <path
+                ref={hold(`valve ${valve.number}`)}
+                className="valve"
+                d={valvePath(gear, chamber.headMm, section.bore_mm) + gear.bridge}
+              />
+            </>
+          )}
           <path ref={hold(`rod ${valve.number}`)} className="push-rod" d={gear.rod} />
           {gear.closing && (
             <>
@@ -295,10 +338,11 @@ function paint(parts: Parts, { table, cylinder, chamber, shown, cam }: Pose) {
   move(parts.pin, `translate(${pin.x.toFixed(2)},${pin.y.toFixed(2)})`);
   move(parts.piston, `translate(0,${wristY.toFixed(2)})`);
   parts.rod?.setAttribute("d", `M${pin.x.toFixed(2)},${pin.y.toFixed(2)}L0,${wristY.toFixed(2)}`);
-  for (const { valve, gear, openDeg } of shown) {
-    const now = valveNow(table, valve, cam);
-    const moved = gear.moves(now.liftMm);
-    move(parts[`valve ${valve.number}`], `translate(0,${moved.valve.toFixed(2)})`);
+  for (const one of shown) {
+    const { valve, gear, openDeg } = one;
+    const moved = gear.moves(valveNow(table, valve, cam).liftMm);
+    const down = (gear.headUp ? -1 : 1) * liftedMm(table, one, shown, cam);
+    move(parts[`valve ${valve.number}`], `translate(0,${down.toFixed(2)})`);
     move(parts[`rod ${valve.number}`], `translate(0,${moved.rod.toFixed(2)})`);
     const follower =
       typeof moved.follower === "number"
@@ -337,11 +381,11 @@ function axisIn(frame: Frame) {
   };
 }
 
-type LensProps = Props & { shown: Shown };
+type LensProps = Props & { listed: Listed };
 
 /** The gap of one valve, large, with its figure. */
-function GapLens({ shown, table, crank, unit }: LensProps) {
-  const { valve, alike } = shown;
+function GapLens({ listed, table, crank, unit }: LensProps) {
+  const { valve, alike } = listed;
   const between = useRef<SVGRectElement>(null);
   const edges = useRef<SVGPathElement>(null);
   const figure = useRef<HTMLElement>(null);

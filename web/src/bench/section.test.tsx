@@ -6,12 +6,19 @@ import { framesAtOnce, show } from "../testing/render";
 import { Crank } from "./crank";
 import type { Table } from "./lookup";
 import { SectionView } from "./SectionView";
-import { chamberOf, frameOf, gearIn } from "./sectionGeometry";
+import { brakeOver, chamberOf, frameOf, gearIn, valvePath } from "./sectionGeometry";
 
 const OPEN = Array.from({ length: 720 }, (_, deg) => Math.max(0, 8 - Math.abs(deg - 450) / 10));
 const GAP = OPEN.map((lift) => (lift > 0 ? 0 : 0.25));
 const heel = { state: "heel", settable: true, says: "on its heel" };
-const CAM = { base_mm: 13, pad_mm: 0, ratio: 1.5, x_mm: [0, 13, 0, -13], y_mm: [18, 0, -13, 0] };
+const CAM = {
+  base_mm: 13,
+  pad_mm: 0,
+  ratio: 1.5,
+  short_mm: 0,
+  x_mm: [0, 13, 0, -13],
+  y_mm: [18, 0, -13, 0],
+};
 
 const TABLE = {
   engine: {
@@ -147,5 +154,65 @@ describe("the parts of a valve", () => {
   it("leaves the piston its room below the head", () => {
     const chamber = chamberOf(TABLE.section);
     expect(-chamber.deckY).toBeGreaterThan(40 + 140);
+  });
+});
+
+describe("a cylinder with more than one valve of a role", () => {
+  const heldTable = {
+    ...TABLE,
+    engine: {
+      ...TABLE.engine,
+      valves: [
+        { number: 1, cylinder: 1, role: "intake", cycle: "intake", label: "" },
+        { number: 2, cylinder: 1, role: "intake", cycle: "intake-held", label: "" },
+        { number: 3, cylinder: 1, role: "intake", cycle: "intake", label: "" },
+      ],
+    },
+    roles: {
+      ...TABLE.roles,
+      "intake-held": {
+        lift_mm: OPEN.map(() => 1),
+        gap_mm: GAP.map(() => 0),
+        margin_deg: GAP.map(() => -20),
+      },
+    },
+    segments: [
+      {
+        ...TABLE.segments[0],
+        roles: { intake: heel, "intake-held": { ...heel, settable: false, says: "held open" } },
+      },
+    ],
+  } as unknown as Table;
+
+  it("lists the one that a decompressor lifts by itself, and calls only the others alike", async () => {
+    show(<SectionView table={heldTable} crank={new Crank(40)} unit="mm" />);
+    expect(await screen.findByText(/valve 3 alike/)).toBeTruthy();
+    expect(screen.queryByText(/valve .*2.* alike/)).toBeNull();
+    expect(screen.getByText("open 1.00 mm")).toBeTruthy();
+    expect(screen.getByText(/held open/)).toBeTruthy();
+  });
+});
+
+describe("a brake rocker", () => {
+  const bridged = { ...PUSH_RODS.trains.intake, kind: "pushrod-rocker", bridged: true } as never;
+  const exhaust = gearIn(bridged, CAM, { ...WHERE, x: 20, side: 1 });
+  const brake = brakeOver(train("pushrod-rocker"), CAM, exhaust, { ...WHERE, side: 1 });
+
+  it("has no valve of its own, and its pin comes down on the exhaust valves' bridge", () => {
+    expect([exhaust.hasValve, brake.hasValve]).toEqual([true, false]);
+    expect(exhaust.bridge).not.toBe("");
+    expect(brake.tipY).toBeLessThan(exhaust.tipY);
+    expect(brake.follower).toContain(`V${exhaust.tipY - 6}`);
+  });
+
+  it("stands clear of the exhaust rocker's lobe", () => {
+    expect(brake.cam.x - exhaust.cam.x).toBeGreaterThan(1.5 * CAM.base_mm);
+  });
+
+  it("draws two stems under a bridge", () => {
+    expect(valvePath(exhaust, 16, 80).match(/M/g)).toHaveLength(2);
+    expect(valvePath(gearIn(train("pushrod-rocker"), CAM, WHERE), 16, 80).match(/M/g)).toHaveLength(
+      1,
+    );
   });
 });

@@ -50,6 +50,10 @@ export type Gear = {
   adjuster: string;
   cam: Point;
   camBelow: boolean;
+  /** The bar over the two stems that its rocker works together, "" for one stem. */
+  bridge: string;
+  /** A brake rocker has no valve of its own: it opens the exhaust valve. */
+  hasValve: boolean;
   /** The rocker that pulls it shut: from under the closing lobe to the collar on the stem. */
   closing?: { rocker: string; pivot: Point } | undefined;
   moves: (liftMm: number) => Moves;
@@ -57,17 +61,52 @@ export type Gear = {
 
 type Where = { x: number; side: 1 | -1; boreMm: number; deckY: number; clearanceMm: number };
 
+/** Half of what lies between two stems under one bridge, for the bore; and how thick a bridge is. */
+const BRIDGE_PER_BORE = 0.1;
+const BRIDGE_MM = 6;
+/** How far a brake rocker stands above the others, and how long its arms are, for the bore. */
+const BRAKE_ABOVE = 0.24;
+const BRAKE_ARM = 0.56;
+const ARM = 0.36;
+
 /** The gear of one valve. side: -1 leads its follower to the left, 1 to the right. */
 export function gearIn(train: Train, cam: Cam, where: Where): Gear {
   if (train.kind === "side-valve") return sideValve(cam, where);
   const tipY = where.deckY - STEM_PER_BORE * where.boreMm;
-  const valve = { x: where.x, seatY: where.deckY, tipY, headUp: false };
-  if (train.kind === "bucket") return { ...valve, ...bucket(train, cam, where, tipY) };
-  if (train.kind === "finger") return { ...valve, ...finger(cam, where, tipY) };
-  return { ...valve, ...rocker(train, cam, where, tipY) };
+  const bridge = train.bridged ? bridgePath(where, tipY) : "";
+  const valve = { x: where.x, seatY: where.deckY, tipY, headUp: false, bridge, hasValve: true };
+  const endY = train.bridged ? tipY - BRIDGE_MM : tipY;
+  if (train.kind === "bucket") return { ...valve, ...bucket(train, cam, where, endY) };
+  if (train.kind === "finger") return { ...valve, ...finger(cam, where, endY) };
+  return { ...valve, ...rocker(train, cam, where, endY) };
 }
 
-type Above = Omit<Gear, "x" | "seatY" | "tipY" | "headUp">;
+/** A brake rocker over the exhaust valve: its long arm reaches above the other rocker, and a pin
+ * comes down from it on the bridge, or beside the stem where there is none. */
+export function brakeOver(train: Train, cam: Cam, exhaust: Gear, where: Where): Gear {
+  const x = exhaust.x + BRIDGE_PER_BORE * where.boreMm;
+  const topY = exhaust.tipY - (exhaust.bridge ? BRIDGE_MM : 0);
+  const tipY = topY - BRAKE_ABOVE * where.boreMm;
+  const over = rocker(train, cam, { ...where, x, side: 1 }, tipY, BRAKE_ARM);
+  const pin = `M${x - 2.5},${tipY}V${topY}H${x + 2.5}V${tipY}Z`;
+  return {
+    ...over,
+    follower: `${over.follower}${pin}`,
+    x,
+    seatY: exhaust.seatY,
+    tipY,
+    headUp: false,
+    bridge: "",
+    hasValve: false,
+  };
+}
+
+function bridgePath({ x, boreMm }: Where, tipY: number): string {
+  const half = BRIDGE_PER_BORE * boreMm + 5;
+  return `M${x - half},${tipY}V${tipY - BRIDGE_MM}H${x + half}V${tipY}Z`;
+}
+
+type Above = Omit<Gear, "x" | "seatY" | "tipY" | "headUp" | "bridge" | "hasValve">;
 
 function bucket(train: Train, cam: Cam, { x, boreMm, clearanceMm }: Where, tipY: number): Above {
   const half = 0.16 * boreMm;
@@ -107,9 +146,9 @@ function finger(cam: Cam, { x, side, boreMm, clearanceMm }: Where, tipY: number)
   };
 }
 
-function rocker(train: Train, cam: Cam, where: Where, tipY: number): Above {
+function rocker(train: Train, cam: Cam, where: Where, tipY: number, armPerBore = ARM): Above {
   const { x, side, boreMm, deckY, clearanceMm } = where;
-  const arm = 0.36 * boreMm;
+  const arm = armPerBore * boreMm;
   const pivot = { x: x + side * arm, y: tipY - 0.1 * boreMm };
   const out = { x: x + side * 2 * arm, y: tipY - 2 };
   const pushed = train.kind === "pushrod-rocker";
@@ -168,6 +207,8 @@ function sideValve(cam: Cam, { side, boreMm, deckY, clearanceMm }: Where): Gear 
     seatY: deckY,
     tipY,
     headUp: true,
+    bridge: "",
+    hasValve: true,
     follower: `M${x - 7},${tipY}H${x + 7}V${tipY + tappet}H${x + 11}v4H${x - 11}v-4H${x - 7}Z`,
     pivot: null,
     rod: "",
@@ -196,8 +237,16 @@ function screwAt(x: number, y: number): string {
   return `M${x - 1.5},${y - 8}h3v14h-3zM${x - 5},${y - 3}h10v5h-10z`;
 }
 
-/** A valve with its head at seatY and its tip at tipY. */
-export function valvePath({ x, seatY, tipY, headUp }: Gear, headMm: number): string {
+/** A valve with its head at seatY and its tip at tipY, or the two that are under one bridge. */
+export function valvePath(gear: Gear, headMm: number, boreMm: number): string {
+  if (!gear.bridge) return oneValve(gear, headMm);
+  const half = BRIDGE_PER_BORE * boreMm;
+  return [-half, half]
+    .map((off) => oneValve({ ...gear, x: gear.x + off }, Math.min(headMm, half * 0.9)))
+    .join("");
+}
+
+function oneValve({ x, seatY, tipY, headUp }: Gear, headMm: number): string {
   const out = headUp ? -1 : 1;
   return (
     `M${x - 2.5},${tipY}H${x + 2.5}V${seatY - out * 7}L${x + headMm},${seatY}v${out * 3}` +

@@ -2,24 +2,31 @@
 
 import math
 import statistics
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from valvetrain.engine import Role
 from valvetrain.grading.adjusted import closing_moves_mm
 from valvetrain.grading.columns import AFTER, FINAL, SECOND, SET, SHIM_CHOSEN, SHIM_FITTED
 from valvetrain.grading.constants import (
+    COARSE_STEP_MM,
     COLUMN_SHEET,
     LEAST_LINES,
     LEAST_NUT_MM,
+    LEAST_PASSES,
+    MAD_TO_SIGMA,
     NUT_ALLOWED_MM,
     NUT_MOVES_MM,
     NUT_SHEET,
+    ONE_STRAYS_MM,
     PASSES_APART,
     REVERSED_BY_CHANCE,
     RIGHT_SHIM,
     RIGHT_VERDICT,
+    SAME_GAP_MM,
+    TWO_STRAY_MM,
     VERDICT_SLIP,
+    WRITTEN_STEP_MM,
     WRONG_BY_CHANCE,
 )
 from valvetrain.grading.findings.closing import explain_closing
@@ -48,18 +55,32 @@ def explain_columns(case: Case) -> list[Finding]:
 
 
 def _between_passes(case: Case) -> Finding | None:
-    """Passes further apart than one hand's repeating, and than the step of the gauge, between
-    which nobody has settled yet."""
-    spread = math.hypot(math.sqrt(2) * case.scatter.pass_mm, case.scatter.step_mm / math.sqrt(6))
-    limit_mm = max(PASSES_APART * spread, case.scatter.step_mm)
+    """Passes further apart than this hand repeats, where nobody has written a final figure yet.
+
+    How a hand repeats is seen in its other valves (the median of the distances). One valve alone
+    must be further off than two or more: single readings that stray far are common, and the more
+    valves there are, the further the furthest strays.
+    """
     passes = [
-        (line.valve, first, second)
+        (line.valve, first, second, abs(first - second))
         for line, first in zip(case.lines, case.gaps_mm, strict=True)
         if first is not None
         and (second := line.mm(SECOND)) is not None
         and line.length_mm(FINAL) is None
     ]
-    apart = [(*one, abs(one[1] - one[2])) for one in passes if abs(one[1] - one[2]) > limit_mm]
+    if not passes:
+        return None
+    spread = math.hypot(math.sqrt(2) * case.scatter.pass_mm, case.scatter.step_mm / math.sqrt(6))
+    if len(passes) >= LEAST_PASSES:
+        spread = max(spread, MAD_TO_SIGMA * statistics.median(gap for *_, gap in passes))
+    furthest = len(passes) ** (1 / 3)
+    coarse_mm = max(case.scatter.step_mm, _box_step_mm(passes)) - WRITTEN_STEP_MM
+    several_mm = max(TWO_STRAY_MM * furthest + coarse_mm, PASSES_APART * spread)
+    alone_mm = max(ONE_STRAYS_MM * furthest + coarse_mm, several_mm)
+    apart = [one for one in passes if one[-1] > several_mm]
+    limit_mm = several_mm
+    if len(apart) < 2:
+        apart, limit_mm = [one for one in apart if one[-1] > alone_mm], alone_mm
     if not apart:
         return None
     widest = max(gap for *_, gap in apart)
@@ -68,14 +89,24 @@ def _between_passes(case: Case) -> Finding | None:
         Kind.BETWEEN_PASSES,
         valves,
         0.5 * (widest / spread) ** 2,
-        f"The two passes of {listed(valves)} differ by more than one hand's repeating "
-        f"({limit_mm:.3f} mm): measure a third time.",
+        f"The two passes of {listed(valves)} differ by more than this hand's repeatability "
+        f"({limit_mm:.3f} mm). Measure a third time.",
         about(Kind.BETWEEN_PASSES.words.hint or "", valves),
         tuple(
             f"valve {valve}: {first:g} and {second:g} mm, {gap:.3f} apart"
             for valve, first, second, gap in apart
         ),
     )
+
+
+def _box_step_mm(passes: Sequence[tuple[int, float, float, float]]) -> float:
+    """The step of a box by twentieths, where every figure is one of its leaves or half-way between
+    two; else the usual one."""
+    figures = [mm for _, first, second, _ in passes for mm in (first, second)]
+    half_mm = float(COARSE_STEP_MM) / 2
+    off_mm = max(abs(mm - round(mm / half_mm) * half_mm) for mm in figures)
+    coarse = off_mm <= WRITTEN_STEP_MM / 2 + SAME_GAP_MM
+    return float(COARSE_STEP_MM) if coarse and len(passes) >= LEAST_PASSES else WRITTEN_STEP_MM
 
 
 def _creep(case: Case) -> Finding | None:
