@@ -51,7 +51,8 @@ class Shape(NamedTuple):
         """The share of the valve's lift."""
         square, c_p, c_q = self.nose
         p, q = self.powers
-        return 1 + square * u * u + c_p * u**p + c_q * u**q
+        share: N = 1 + square * u * u + c_p * u**p + c_q * u**q
+        return share
 
 
 @dataclass(frozen=True)

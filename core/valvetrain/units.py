@@ -58,9 +58,11 @@ def to_record_mm(length_mm: Decimal) -> Decimal:
 
 
 def in_both(length_mm: Decimal, first: Unit = Unit.MM) -> str:
-    """Both units side by side, as a person reads them: `0.25 mm (9.8 thou)`."""
-    mm, thou = f"{length_mm:.2f} mm", f"{length_mm / MM_PER_THOU:.1f} thou"
-    return f"{mm} ({thou})" if first is Unit.MM else f"{thou} ({mm})"
+    """Both units side by side, as people read them: `0.25 mm (9.8 thou)`, `5 thou (0.127 mm)`."""
+    thou = f"{length_mm / MM_PER_THOU:.1f}"
+    if first is Unit.MM:
+        return f"{length_mm:.2f} mm ({thou} thou)"
+    return f"{thou.removesuffix('.0')} thou ({length_mm:.3f} mm)"
 
 
 def parse_figure(text: str) -> Decimal:

@@ -34,12 +34,13 @@ def faults_of(made, line):
     """The rules that a line breaks."""
     (valve,) = (one for one in made.valves if one.number == line.valve)
     spec = made.clearance[valve.role]
-    gap = float(line.wrote.removesuffix(" mm"))
+    figure, unit = line.wrote.split()
+    gap = float(figure) * (0.0254 if unit == "thou" else 1)
     verdict = (
         "tight"
-        if gap < float(spec.low_mm) - 0.005
+        if gap < float(spec.low_mm) - 1e-9
         else "loose"
-        if gap > float(spec.high_mm) + 0.005
+        if gap > float(spec.high_mm) + 1e-9
         else "within"
     )
     adjuster = made.adjuster_of(valve.role)
@@ -48,7 +49,7 @@ def faults_of(made, line):
     broken = set()
     if valve_margin_deg(made, valve, line.at_deg) < 0:
         broken.add("place")
-    elif stamped is None or float(stamped[1]) != gap:
+    elif stamped is None or figure != stamped[2 if unit == "thou" else 1]:
         broken.add("unit")
     if stamped is not None:
         assert abs(float(stamped[1]) / 0.0254 - int(stamped[2])) <= 0.5
@@ -84,6 +85,56 @@ def test_one_line_is_wrong_and_in_one_way(stem):
         broken = {line.valve: faults_of(made, line) for line in question.sheet}
         wrong = {number: faults for number, faults in broken.items() if faults}
         assert wrong == {int(valve): BREAKS[mistake]}, question.because
+
+
+ASKS = {
+    "full-turn-out": "place",
+    "lobe-for-heel": "place",
+    "unit": "unit",
+    "tight-for-loose": "verdict",
+    "thicker-for-tight": "way",
+    "nut-forgotten": "nut",
+}
+"""What an answer says is wrong with its line."""
+
+
+@pytest.mark.parametrize("stem", ENGINES)
+def test_no_second_answer_is_true(stem):
+    """By what its line should hold, worked out from the leaf alone: a figure in the wrong unit has
+    the wrong verdict as well, and then *tight for loose* is not offered beside it."""
+    made, dealt = sheets(stem)
+    for question in dealt:
+        lines = {line.valve: line for line in question.sheet}
+        for option in question.options:
+            if is_right(question, [option.id]):
+                continue
+            number, mistake = option.id.split(":")
+            line = lines[int(number)]
+            # Where a line has it as it should be, the answer mends nothing.
+            stands = option.says.endswith((f"rightly {line.verdict}", f"rightly {line.did}"))
+            assert stands or ASKS[mistake] not in faults_by_the_leaf(made, line), option
+
+
+def faults_by_the_leaf(made, line):
+    """What is wrong with a line by the leaf that dragged, and not by what was written after it."""
+    broken = faults_of(made, line)
+    if "place" in broken:
+        # What it reads there says nothing; any verdict and any way is wrong by it.
+        return broken | {"verdict", "way"} if line.verdict != "within" else broken
+    stamped = re.match(r"([\d.]+) mm, (\d+) thou", line.leaf)
+    (valve,) = (one for one in made.valves if one.number == line.valve)
+    spec = made.clearance[valve.role]
+    gap = float(stamped[1]) if spec.unit == "mm" else float(stamped[2]) * 0.0254
+    verdict = (
+        "tight"
+        if gap < float(spec.low_mm) - 1e-9
+        else "loose"
+        if gap > float(spec.high_mm) + 1e-9
+        else "within"
+    )
+    if line.verdict != verdict:
+        broken |= {"verdict", "way"}
+    return broken
 
 
 @pytest.mark.parametrize("stem", ENGINES)

@@ -12,7 +12,17 @@ from typing import NamedTuple
 from valvetrain.angles import TURN_DEG, ahead_deg, normalise_deg
 from valvetrain.drill import places
 from valvetrain.drill.constants import CLEAR_DEG, MOST_LINES, OUTSIDE_MM, TOLD_APART_MM
-from valvetrain.drill.gaps import HUNDREDTH, high, in_words, low, middle, read, spec_of
+from valvetrain.drill.gaps import (
+    HUNDREDTH,
+    high,
+    in_words,
+    low,
+    middle,
+    plain,
+    read,
+    rounded,
+    spec_of,
+)
 from valvetrain.drill.misconceptions import ABOUT, Misconception
 from valvetrain.drill.question import (
     AskedAt,
@@ -64,7 +74,8 @@ def find_the_mistake(ask: AskedAt) -> Question:
         raise CannotAskError("This engine has too few valves with a clearance to make a sheet of.")
     mistake = ask.chance.choice(sorted({slip.mistake for slip in slips}))
     true = ask.chance.choice([slip for slip in slips if slip.mistake is mistake])
-    options = _options(ask, true, slips)
+    (before,) = (one for one in lines if one.valve == true.line.valve)
+    options = _options(ask, true, before, slips)
     number = true.line.valve.number
     because = f"Valve {number}: {true.proof} Rightly: {true.rightly}."
     written = [true.line if one.valve == true.line.valve else one for one in lines]
@@ -101,9 +112,9 @@ def _some_valves(ask: AskedAt) -> list[Valve]:
 def _rightly(ask: AskedAt, valve: Valve) -> _Done:
     spec = spec_of(ask.engine, valve)
     kind = ask.chance.choice(("tight", "within", "within", "loose"))
-    by = ask.chance.choice(OUTSIDE_MM)
+    by = rounded(ask.chance.choice(OUTSIDE_MM), spec)
     gap = {"tight": low(spec) - by, "loose": high(spec) + by, "within": middle(spec)}[kind]
-    gap = max(gap, HUNDREDTH)
+    gap = max(gap, rounded(MM_PER_THOU, spec))
     at_deg = ask.engine.fire_deg[valve.cylinder]
     if valve_margin_deg(ask.engine, valve, at_deg) < CLEAR_DEG:
         at_deg = normalise_deg(ask.engine.full_lift_deg(valve) + TURN_DEG)
@@ -164,7 +175,7 @@ def _unit(_engine: Engine, line: _Done) -> _Slip | None:
     return _Slip(
         Misconception.UNIT,
         wrong,
-        f"written {line.left_mm} mm",
+        f"written {plain(line.left_mm, line.spec)}",
         f"the leaf that dragged is {_stamped(line.leaf_mm)}, and {wrote} mm was written: its "
         "thousandths of an inch, taken for hundredths of a millimetre.",
     )
@@ -219,10 +230,16 @@ _SLIPS: tuple[Callable[[Engine, _Done], _Slip | None], ...] = (
 )
 
 
-def _options(ask: AskedAt, true: _Slip, slips: list[_Slip]) -> list[_Slip]:
+def _options(ask: AskedAt, true: _Slip, before: _Done, slips: list[_Slip]) -> list[_Slip]:
     """The mistake, other causes on its line, and other lines with causes that are as likely."""
     valve = true.line.valve
-    same = [one for one in slips if one.line.valve == valve and one != true]
+    same = [
+        one
+        for one in slips
+        if one.line.valve == valve
+        and one != true
+        and not _shows(ask.engine, one.mistake, true, before)
+    ]
     alike = [one for one in slips if one.line.valve != valve and one.mistake is true.mistake]
     others = [one for one in slips if one.line.valve != valve and one.mistake is not true.mistake]
     chosen = [true]
@@ -231,6 +248,21 @@ def _options(ask: AskedAt, true: _Slip, slips: list[_Slip]) -> list[_Slip]:
     if len(chosen) < 2:
         raise CannotAskError("This sheet has too little on it to be wrong about.")
     return sorted(chosen, key=lambda one: (one.line.valve.number, one.mistake))
+
+
+def _shows(engine: Engine, mistake: Misconception, true: _Slip, before: _Done) -> bool:
+    """Whether the line as it is written shows this mistake as well: what follows from the true one
+    may look like another (a figure in the wrong unit has the wrong verdict too), and then both
+    answers would be right."""
+    line = true.line
+    return {
+        Misconception.FULL_TURN: valve_margin_deg(engine, line.valve, line.at_deg) < 0,
+        Misconception.LOBE: valve_margin_deg(engine, line.valve, line.at_deg) < 0,
+        Misconception.UNIT: line.wrote_mm != line.leaf_mm,
+        Misconception.REVERSED: line.verdict != before.verdict,
+        Misconception.WRONG_WAY: line.way != before.way,
+        Misconception.NUT: not line.after_nut,
+    }[mistake]
 
 
 def _wrong(engine: Engine, chosen: _Slip, true: _Slip, lines: list[_Done], because: str) -> Wrong:
@@ -251,7 +283,7 @@ def _checked(engine: Engine, line: _Done, true: _Slip) -> str:
     margin = valve_margin_deg(engine, line.valve, line.at_deg)
     return (
         f"Valve {number} is right: at {line.at_deg:g}° on its heel by {margin:.0f}°, and "
-        f"{line.wrote_mm} mm against {line.spec.printed} is {line.verdict}."
+        f"{_written(line)} against {line.spec.printed} is {line.verdict}."
     )
 
 
@@ -275,10 +307,17 @@ def _line(engine: Engine, line: _Done) -> SheetLine:
         line.valve.role.value,
         line.at_deg,
         _stamped(line.leaf_mm) if line.leaf_mm > 0 else "none goes in",
-        f"{line.wrote_mm.quantize(HUNDREDTH)} mm",
+        _written(line),
         line.verdict,
         _did(engine, line),
     )
+
+
+def _written(line: _Done) -> str:
+    """What stands on the sheet: in the spec's unit, but for thou that are taken for hundredths."""
+    if line.wrote_mm == line.leaf_mm:
+        return plain(line.wrote_mm, line.spec)
+    return f"{line.wrote_mm.quantize(HUNDREDTH)} mm"
 
 
 def _stamped(length_mm: Decimal) -> str:

@@ -7,7 +7,17 @@ from random import Random
 from valvetrain.angles import TURN_DEG
 from valvetrain.drill import places
 from valvetrain.drill.constants import CREEP_MM, OUTSIDE_MM, TOLD_APART_MM, WARM_MM
-from valvetrain.drill.gaps import HUNDREDTH, high, in_words, low, middle, read, spec_of
+from valvetrain.drill.gaps import (
+    HUNDREDTH,
+    high,
+    in_words,
+    low,
+    middle,
+    plain,
+    read,
+    rounded,
+    spec_of,
+)
 from valvetrain.drill.misconceptions import Misconception
 from valvetrain.drill.question import AskedAt, CannotAskError, Option, Question, Wrong
 from valvetrain.engine import Clearance, Engine, Valve
@@ -137,10 +147,10 @@ def warm_engine(ask: AskedAt) -> Question:
     if ask.engine.measured != "cold":
         raise CannotAskError("This engine is measured hot, as its file says.")
     valve, spec = _measured_valve(ask)
-    shown, by = _gap(spec, "within", ask.chance), ask.chance.choice(WARM_MM)
+    shown, by = _gap(spec, "within", ask.chance), rounded(ask.chance.choice(WARM_MM), spec)
     options = (
         Option("write", f"write {in_words(shown, spec)} down: it is within"),
-        Option("correct", f"take off {by} mm for the warmth, and write that"),
+        Option("correct", f"take off {plain(by, spec)} for the warmth, and write that"),
         Option("wait", "let it stand until it is cold, and measure then"),
         Option("set", "set it to the middle of its limits now"),
     )
@@ -165,14 +175,15 @@ def lock_nut(ask: AskedAt) -> Question:
     valve, spec = _measured_valve(ask)
     if not ask.engine.adjuster_of(valve.role).has_nut:
         raise CannotAskError("These valves have no lock nut.")
-    aim, by = middle(spec), ask.chance.choice(CREEP_MM)
+    aim, by = middle(spec), rounded(ask.chance.choice(CREEP_MM), spec)
     # A gap that the nut would close to nothing is not set below nothing.
     opens = ask.chance.random() < 0.5 and aim > by * 2
     right = aim - by if opens else aim + by
     does, sign = ("opens", "−") if opens else ("closes", "+")
     because = (
-        f"The nut {does} the gap by {in_words(by, spec)}: {aim} {sign} {by} = {right} mm before "
-        "it, so that it is right after it. Measure again after the nut."
+        f"The nut {does} the gap by {plain(by, spec)}: {plain(aim, spec)} {sign} {plain(by, spec)} "
+        f"= {plain(right, spec)} before it, so that it is right after it. Measure again after the "
+        "nut."
     )
     ways = [
         (aim, Misconception.NUT),
@@ -245,20 +256,21 @@ def _shop(spec: Clearance) -> str:
 
 def _room_below(spec: Clearance) -> bool:
     """Whether a gap can be plainly tight and still be one: a spec from nothing leaves no room."""
-    return low(spec) - min(OUTSIDE_MM) >= HUNDREDTH
+    return low(spec) - rounded(min(OUTSIDE_MM), spec) >= HUNDREDTH
 
 
 def _gap(spec: Clearance, kind: str, chance: Random) -> Decimal:
-    """A gap to the hundredth that is plainly tight, within or loose."""
+    """A gap, as leaves are marked, that is plainly tight, within or loose."""
+    outside = [rounded(by, spec) for by in OUTSIDE_MM]
     if kind == "tight":
-        return low(spec) - chance.choice([by for by in OUTSIDE_MM if low(spec) - by >= HUNDREDTH])
-    by = chance.choice(OUTSIDE_MM)
+        return low(spec) - chance.choice([by for by in outside if low(spec) - by >= HUNDREDTH])
+    by = chance.choice(outside)
     return high(spec) + by if kind == "loose" else middle(spec)
 
 
 def _off(shown: Decimal, spec: Clearance) -> str:
     by = spec.low_mm - shown if shown < spec.low_mm else shown - spec.high_mm
-    return f"{by.quantize(HUNDREDTH)} mm"
+    return plain(by, spec)
 
 
 def any_place(engine: Engine, chance: Random) -> float:

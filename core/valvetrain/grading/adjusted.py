@@ -21,9 +21,10 @@ from valvetrain.grading.columns import (
     SHIM_FITTED,
 )
 from valvetrain.grading.leaving import Left, mark_left
-from valvetrain.grading.mark import Mark, in_mm, same_for_all
+from valvetrain.grading.mark import Mark, same_for_all
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict, verdict_between
-from valvetrain.units import to_record_mm
+from valvetrain.spec_words import exact, limits_words
+from valvetrain.units import Unit, to_record_mm
 
 
 def mark_adjusted(engine: Engine, entry: Entry, asks: Collection[str] = ()) -> Mark | None:
@@ -33,17 +34,20 @@ def mark_adjusted(engine: Engine, entry: Entry, asks: Collection[str] = ()) -> M
     after_mm = entry.length_mm(AFTER)
     if after_mm is not None:
         became = spec_verdict(engine, entry.valve, after_mm)
-        says = f"{in_mm(after_mm)} with the nut tight, against {_spec(engine, entry)}: {became}."
+        spec = engine.clearance[engine.valve[entry.valve].role]
+        against = limits_words(*engine.limits_mm[engine.valve[entry.valve].role], spec.unit)
+        says = f"{exact(after_mm, spec.unit)} with the nut tight, against {against}: {became}."
         return same_for_all(became is SpecVerdict.WITHIN, says)
     if entry.settled_mm is None:
         return same_for_all(False, "Neither a reading nor a figure with the nut tight.")
+    unit = engine.clearance[engine.valve[entry.valve].role].unit
     if (reason := entry.choice(LEAVE)) is not None:
         limits_mm = engine.limits_mm[engine.valve[entry.valve].role]
-        return mark_left(Left(entry.settled_mm, limits_mm), reason, asks)
+        return mark_left(Left(entry.settled_mm, limits_mm, unit=unit), reason, asks)
     was = spec_verdict(engine, entry.valve, entry.settled_mm)
     if was is SpecVerdict.WITHIN:
         return same_for_all(True, "Within the spec as it was: nothing to adjust.")
-    says = f"{in_mm(entry.settled_mm)} is {was}, and no figure with the nut tight is written."
+    says = f"{exact(entry.settled_mm, unit)} is {was}, and no figure with the nut tight is written."
     return same_for_all(False, says)
 
 
@@ -57,7 +61,10 @@ def mark_running(engine: Engine, entry: Entry, _asks: Collection[str] = ()) -> M
     found = entry.choice(RUNNING)
     if found is None:
         return same_for_all(False, "No check of the running range is written.")
-    stacks = f"a stack of {in_mm(low_mm)} must go and one of {in_mm(high_mm)} must not"
+    stacks = (
+        f"a stack of {exact(low_mm, spec.unit)} must go and one of {exact(high_mm, spec.unit)} "
+        "must not"
+    )
     if found == "within":
         return same_for_all(True, f"Proved by its own two stacks: {stacks}.")
     return same_for_all(False, f"Left {found} in its running range: {stacks}. Set it again.")
@@ -73,6 +80,8 @@ class _ShimSum(NamedTuple):
     limits_mm: tuple[Decimal, Decimal]
     moved_mm: Decimal = Decimal(0)
     """What the closing shim's change adds to the gap first."""
+    unit: Unit = Unit.MM
+    """That of the spec."""
     leave: str | None = None
     """The reason for leaving it as it is."""
 
@@ -91,6 +100,7 @@ def mark_shim(engine: Engine, entry: Entry, asks: Collection[str] = ()) -> Mark 
             adjuster.sizes,
             engine.limits_mm[engine.valve[entry.valve].role],
             closing_moves_mm(entry),
+            engine.clearance[engine.valve[entry.valve].role].unit,
             entry.choice(LEAVE),
         ),
         asks,
@@ -110,6 +120,7 @@ def mark_closing_shim(engine: Engine, entry: Entry, _asks: Collection[str] = ())
             entry.length_mm(CLOSING_CHOSEN),
             adjuster.sizes,
             (to_record_mm(spec.low_mm), to_record_mm(spec.high_mm)),
+            unit=spec.unit,
         )
     )
 
@@ -126,31 +137,28 @@ def _mark_sum(done: _ShimSum, asks: Collection[str] = ()) -> Mark:
     comes_to_mm = done.gap_mm + done.moved_mm
     moved = ""
     if done.moved_mm:
-        moved = f" The closing shim moves it to {in_mm(comes_to_mm)} first."
+        moved = f" The closing shim moves it to {exact(comes_to_mm, done.unit)} first."
     was = verdict_between(comes_to_mm, done.limits_mm)
     if done.leave is not None and done.chosen_mm in (None, done.fitted_mm):
-        left = Left(comes_to_mm, done.limits_mm, done.sizes, done.fitted_mm)
+        left = Left(comes_to_mm, done.limits_mm, done.sizes, done.fitted_mm, done.unit)
         return mark_left(left, done.leave, asks)
     if done.chosen_mm is None:
         if was is SpecVerdict.WITHIN:
             return same_for_all(True, f"Within the spec as it was: the shim stays.{moved}")
-        return same_for_all(False, f"{in_mm(comes_to_mm)} is {was}, and no shim is chosen.{moved}")
+        return same_for_all(
+            False, f"{exact(comes_to_mm, done.unit)} is {was}, and no shim is chosen.{moved}"
+        )
     if done.fitted_mm is None:
         return same_for_all(False, "The fitted shim is not written, so the sum cannot be followed.")
     sizes = done.sizes
     if done.chosen_mm not in sizes.all():
-        made = f"{in_mm(sizes.from_mm)} to {in_mm(sizes.to_mm)} by {in_mm(sizes.step_mm)}"
-        chosen = in_mm(done.chosen_mm)
+        made = f"{exact(sizes.from_mm)} to {exact(sizes.to_mm)} by {exact(sizes.step_mm)}"
+        chosen = exact(done.chosen_mm)
         return same_for_all(False, f"No shim is made in {chosen}; they come in {made}.")
     gap_mm = done.fitted_mm + comes_to_mm - done.chosen_mm
     becomes = verdict_between(gap_mm, done.limits_mm)
-    figures = f"{in_mm(done.fitted_mm)} + {in_mm(comes_to_mm)} − {in_mm(done.chosen_mm)}"
+    figures = f"{exact(done.fitted_mm)} + {exact(comes_to_mm)} − {exact(done.chosen_mm)}"
     low_mm, high_mm = done.limits_mm
-    against = f"{in_mm(low_mm)} to {in_mm(high_mm)}"
-    says = f"{figures} = {in_mm(gap_mm)}, against {against}: {becomes}.{moved}"
+    against = limits_words(low_mm, high_mm, done.unit)
+    says = f"{figures} = {exact(gap_mm, done.unit)}, against {against}: {becomes}.{moved}"
     return same_for_all(becomes is SpecVerdict.WITHIN, says)
-
-
-def _spec(engine: Engine, entry: Entry) -> str:
-    low_mm, high_mm = engine.limits_mm[engine.valve[entry.valve].role]
-    return f"{in_mm(low_mm)} to {in_mm(high_mm)}"

@@ -11,8 +11,10 @@ from typing import NamedTuple
 
 from valvetrain.adjusters import Sizes, gap_with_shim
 from valvetrain.grading.constants import JUST_OVER_MM
-from valvetrain.grading.mark import Mark, in_mm, same_for_all
+from valvetrain.grading.mark import Mark, same_for_all
 from valvetrain.grading.sheet import SpecVerdict, verdict_between
+from valvetrain.spec_words import exact
+from valvetrain.units import Unit
 
 ACCEPTED_BY = {"no-better": "leave", "just-over": "leave-over"}
 """By reason: the `Ask` with which a sheet accepts it."""
@@ -25,6 +27,8 @@ class Left(NamedTuple):
     limits_mm: tuple[Decimal, Decimal]
     sizes: Sizes | None = None
     fitted_mm: Decimal | None = None
+    unit: Unit = Unit.MM
+    """That of its spec."""
 
     @property
     def outside_mm(self) -> Decimal:
@@ -34,27 +38,27 @@ class Left(NamedTuple):
 def mark_left(left: Left, reason: str, asks: Collection[str]) -> Mark:
     """Judged without the key, so that everybody may read why. Below the minimum no reason counts
     (common practice)."""
-    was = verdict_between(left.gap_mm, left.limits_mm)
+    was, gap = verdict_between(left.gap_mm, left.limits_mm), exact(left.gap_mm, left.unit)
     if was is SpecVerdict.WITHIN:
-        return same_for_all(True, f"{in_mm(left.gap_mm)} is within the spec: it stays as it is.")
+        return same_for_all(True, f"{gap} is within the spec: it stays as it is.")
     if ACCEPTED_BY[reason] not in asks:
-        return same_for_all(
-            False, f"{in_mm(left.gap_mm)} is {was}, and this sheet does not accept that reason."
-        )
+        return same_for_all(False, f"{gap} is {was}, and this sheet does not accept that reason.")
     return _no_better(left, was) if reason == "no-better" else _just_over(left, was)
 
 
 def _just_over(left: Left, was: SpecVerdict) -> Mark:
-    figures = f"{in_mm(left.gap_mm)} is {was} by {in_mm(left.outside_mm)}"
+    figures = f"{exact(left.gap_mm, left.unit)} is {was} by {exact(left.outside_mm, left.unit)}"
     if was is SpecVerdict.TIGHT:
         return same_for_all(False, f"{figures}: a little tight does damage, so it is changed.")
     if left.outside_mm > JUST_OVER_MM:
-        return same_for_all(False, f"{figures}; no more than {in_mm(JUST_OVER_MM)} is left.")
+        return same_for_all(
+            False, f"{figures}; no more than {exact(JUST_OVER_MM, left.unit)} is left."
+        )
     return same_for_all(True, f"{figures}: left until it is measured again, and noted.")
 
 
 def _no_better(left: Left, was: SpecVerdict) -> Mark:
-    figures = f"{in_mm(left.gap_mm)} is {was} by {in_mm(left.outside_mm)}"
+    figures = f"{exact(left.gap_mm, left.unit)} is {was} by {exact(left.outside_mm, left.unit)}"
     if left.sizes is None:
         return same_for_all(False, f"{figures}. A screw has no sizes: it can be set into the spec.")
     if left.fitted_mm is None:
@@ -62,12 +66,12 @@ def _no_better(left: Left, was: SpecVerdict) -> Mark:
             False, "The fitted shim is not written, so nobody sees what the next size brings."
         )
     if left.outside_mm >= left.sizes.step_mm:
-        step = in_mm(left.sizes.step_mm)
+        step = exact(left.sizes.step_mm)
         return same_for_all(False, f"{figures}: a whole step of {step} or more is changed.")
     if was is SpecVerdict.TIGHT:
         return same_for_all(False, f"{figures}: {_thinner(left, left.sizes, left.fitted_mm)}")
     size_mm, lands_mm = _nearest_other(left, left.sizes, left.fitted_mm)
-    lands = f"a shim of {in_mm(size_mm)} lands at {in_mm(lands_mm)}"
+    lands = f"a shim of {exact(size_mm)} lands at {exact(lands_mm, left.unit)}"
     if _outside_mm(lands_mm, left.limits_mm) < left.outside_mm:
         return same_for_all(False, f"{figures}, and {lands}: changing it brings it nearer.")
     return same_for_all(True, f"{figures}; {lands}, which is no nearer: left, and noted.")
@@ -81,7 +85,9 @@ def _thinner(left: Left, sizes: Sizes, fitted_mm: Decimal) -> str:
         return f"{never}: no thinner shim is made, so ask before the engine runs."
     size_mm = max(thinner)
     lands_mm = gap_with_shim(left.gap_mm, fitted_mm, size_mm)
-    return f"{never}: the next thinner shim, {in_mm(size_mm)}, lands at {in_mm(lands_mm)}."
+    return (
+        f"{never}: the next thinner shim, {exact(size_mm)}, lands at {exact(lands_mm, left.unit)}."
+    )
 
 
 def _nearest_other(left: Left, sizes: Sizes, fitted_mm: Decimal) -> tuple[Decimal, Decimal]:

@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
-from functools import lru_cache
 from typing import NamedTuple
 
 EXACT = Decimal(0)
@@ -50,15 +49,3 @@ class Terms:
     def allowed_mm(self, valve: int) -> Decimal:
         """How far a reading of this valve may be from the key before it is proved wrong."""
         return self.tolerance_mm + self.key_u_mm(valve)
-
-
-@lru_cache(maxsize=4096)
-def in_mm(length: Decimal | None) -> str:
-    return "nothing" if length is None else f"{figure(length)} mm"
-
-
-@lru_cache(maxsize=4096)
-def figure(length: Decimal) -> str:
-    """Two decimals, as gaps are written, or as many more as the length has."""
-    in_hundredths = length.quantize(Decimal("0.01")) == length
-    return f"{length:.2f}" if in_hundredths else f"{length.normalize():f}"

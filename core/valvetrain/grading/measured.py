@@ -15,34 +15,36 @@
 
 from collections.abc import Collection
 from decimal import Decimal
-from functools import lru_cache
 
-from valvetrain.engine import Clearance, Engine
+from valvetrain.engine import Engine
 from valvetrain.grading.columns import CLOSING
-from valvetrain.grading.mark import Mark, Terms, figure, in_mm, same_for_all
+from valvetrain.grading.mark import Mark, Terms, same_for_all
 from valvetrain.grading.sheet import Entry, SpecVerdict, spec_verdict
 from valvetrain.heel import ValveState, state_at, valve_margin_deg
-from valvetrain.units import MM_PER_THOU, Unit, to_record_mm
+from valvetrain.spec_words import exact, limits_words
+from valvetrain.units import Unit, to_record_mm
 
 
 def mark_reading(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> Mark:
     error_mm = None if entry.settled_mm is None else entry.settled_mm - key_mm
     tolerance_mm = terms.tolerance_mm
     uncertainty_mm = terms.key_u_mm(entry.valve)
-    allowed = f"±{in_mm(tolerance_mm)}"
+    unit = engine.clearance[engine.valve[entry.valve].role].unit
+    allowed = f"±{exact(tolerance_mm, unit)}"
     if error_mm is None:
-        return Mark(False, "No reading.", f"No reading; the key is {in_mm(key_mm)}.")
-    figures = f"Read {in_mm(entry.settled_mm)}, key {in_mm(key_mm)}: off by {_signed(error_mm)}"
+        return Mark(False, "No reading.", f"No reading; the key is {exact(key_mm, unit)}.")
+    read, key = exact(entry.settled_mm, unit), exact(key_mm, unit)
+    figures = f"Read {read}, key {key}: off by {_signed(error_mm, unit)}"
     if abs(error_mm) <= tolerance_mm:
         says = "Agrees with the reference."
         return Mark(True, says, f"{figures}, within {allowed}.")
     if abs(error_mm) <= terms.allowed_mm(entry.valve):
         # The same words: that it was near a limit would narrow the key down.
         says = "Agrees with the reference."
-        doubt = f"the key is known to ±{in_mm(uncertainty_mm)} only: in doubt, counted right"
+        doubt = f"the key is known to ±{exact(uncertainty_mm, unit)} only: in doubt, counted right"
         return Mark(True, says, f"{figures}, outside {allowed}; {doubt}.")
     size = "larger" if error_mm > 0 else "smaller"
-    says = f"Reads {size} than the reference by more than the allowed {in_mm(tolerance_mm)}."
+    says = f"Reads {size} than the reference by more than the allowed {exact(tolerance_mm, unit)}."
     return Mark(False, says, f"{figures}, outside {allowed}.")
 
 
@@ -68,13 +70,16 @@ def mark_verdict(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) ->
     role = engine.valve[entry.valve].role
     follows = spec_verdict(engine, entry.valve, entry.settled_mm)
     right = entry.verdict == follows
-    against = f"{in_mm(entry.settled_mm)} against {limits_words(engine.clearance[role])}"
+    spec = engine.clearance[role]
+    low_mm, high_mm = to_record_mm(spec.low_mm), to_record_mm(spec.high_mm)
+    limits = limits_words(low_mm, high_mm, spec.unit)
+    against = f"{exact(entry.settled_mm, spec.unit)} against {limits}"
     says = f"{against} is {follows}" + ("." if right else f"; you wrote {entry.verdict}.")
     if right and abs(entry.settled_mm - key_mm) > terms.allowed_mm(entry.valve):
         # Told wherever the reading's own mark is lost, whatever the key would be called: else it
         # would tell on which side of a limit the key lies.
         says = f"Follows from your own reading: {says}"
-    if shop := engine.clearance[role].shop_words:
+    if shop := spec.shop_words:
         says = f"{says} So judged: {shop}."
     return Mark(right, says, f"{says} By the key it is {by_key}.")
 
@@ -83,15 +88,17 @@ def _mark_doubt(engine: Engine, entry: Entry, key_mm: Decimal, terms: Terms) -> 
     """Whether it is true that this gauge cannot tell: the figure lies within U of a limit."""
     if entry.settled_mm is None:
         return Mark(False, "No figure shows that nobody can tell.", "No figure supports it.")
-    limits_mm = engine.limits_mm[engine.valve[entry.valve].role]
+    role = engine.valve[entry.valve].role
+    limits_mm, unit = engine.limits_mm[role], engine.clearance[role].unit
     limit_mm = min(limits_mm, key=lambda limit: abs(entry.settled_mm - limit))  # type: ignore[operator]
     off_mm = abs(entry.settled_mm - limit_mm)
     right = off_mm <= terms.gauge_mm
-    figures = f"{in_mm(entry.settled_mm)} is {in_mm(off_mm)} from the limit of {in_mm(limit_mm)}"
+    read, limit = exact(entry.settled_mm, unit), exact(limit_mm, unit)
+    figures = f"{read} is {exact(off_mm, unit)} from the limit of {limit}"
     if right:
-        says = f"{figures}, and the gauge tells no better than ±{in_mm(terms.gauge_mm)}."
+        says = f"{figures}, and the gauge tells no better than ±{exact(terms.gauge_mm, unit)}."
     else:
-        says = f"{figures}: that is clear; the gauge uncertainty is ±{in_mm(terms.gauge_mm)}."
+        says = f"{figures}: that is clear; the gauge uncertainty is ±{exact(terms.gauge_mm, unit)}."
     by_key = spec_verdict(engine, entry.valve, key_mm)
     return Mark(right, says, f"{says} By the key it is {by_key}.")
 
@@ -116,15 +123,5 @@ def mark_position(engine: Engine, entry: Entry, _asks: Collection[str] = ()) -> 
     return same_for_all(False, f"At {entry.crank_deg:g}° it is {where}; {turn}.")
 
 
-@lru_cache(maxsize=256)
-def limits_words(spec: Clearance) -> str:
-    """The limits that a gap is judged by; those of a spec in thou exactly so, and in mm beside."""
-    low_mm, high_mm = to_record_mm(spec.low_mm), to_record_mm(spec.high_mm)
-    if spec.unit is Unit.MM:
-        return f"{in_mm(low_mm)} to {in_mm(high_mm)}"
-    low, high = (f"{mm / MM_PER_THOU:.2f}".rstrip("0").rstrip(".") for mm in (low_mm, high_mm))
-    return f"{low} to {high} thou ({in_mm(low_mm)} to {in_mm(high_mm)})"
-
-
-def _signed(length: Decimal) -> str:
-    return f"{'−' if length < 0 else '+'}{figure(abs(length))} mm"
+def _signed(length: Decimal, unit: Unit) -> str:
+    return f"{'−' if length < 0 else '+'}{exact(abs(length), unit)}"

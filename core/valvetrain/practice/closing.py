@@ -24,6 +24,7 @@ from valvetrain.practice.constants import (
 from valvetrain.practice.measuring import clearance_mm, is_out
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.state import ShimSeat, State
+from valvetrain.spec_words import difference
 from valvetrain.turned import hand_turning
 
 
@@ -120,7 +121,8 @@ def _each_valve(setup: Setup, state: State) -> list[Consequence]:
         elif seat.clearance_mm > high_mm + TICKS_MM:
             over_mm = seat.clearance_mm - high_mm
             how = "hammers" if over_mm >= HAMMERS_MM else "ticks"
-            said = f"Valve {number} {how}: {over_mm:.2f} mm above its spec."
+            over = difference(over_mm, setup.engine.clearance[valve.role].unit)
+            said = f"Valve {number} {how}: {over} above its spec."
             found.append(Consequence(Outcome.TICKS, said, number))
         found += _pulled_shut(setup, valve, seat)
     return found
@@ -136,7 +138,8 @@ def _pulled_shut(setup: Setup, valve: Valve, seat: ShimSeat) -> list[Consequence
         said = f"Valve {number} binds: its closing rocker has no gap left, and drags on its shim."
         return [Consequence(Outcome.HARD, said, number)]
     if over_mm > TICKS_MM:
-        said = f"Valve {number} clatters: its closing gap is {over_mm:.2f} mm above its spec."
+        over = difference(over_mm, setup.engine.closing[valve.role].unit)
+        said = f"Valve {number} clatters: its closing gap is {over} above its spec."
         return [Consequence(Outcome.TICKS, said, number)]
     return []
 

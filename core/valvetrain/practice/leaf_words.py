@@ -8,7 +8,8 @@ from valvetrain.practice.actions import GapKind
 from valvetrain.practice.boxes import THOU_BOXES, metric_leaves
 from valvetrain.practice.constants import UM_PER_THOU
 from valvetrain.practice.setup import Setup
-from valvetrain.units import Unit, to_mm
+from valvetrain.spec_words import gap_words, side_of_spec
+from valvetrain.units import Unit
 
 
 def leaf_unit(box: str, leaf_um: int) -> Unit:
@@ -72,29 +73,6 @@ def gap_now(setup: Setup, valve: int, gap_mm: float, gap: GapKind = "opening") -
     return gap_words(spec, gap_mm)
 
 
-def gap_words(spec: Clearance, gap_mm: float) -> str:
-    if gap_mm < 0:
-        return f"no gap: held open by {beside_spec(spec, -gap_mm)}"
-    return beside_spec(spec, gap_mm)
-
-
-def beside_spec(spec: Clearance, gap_mm: float) -> str:
-    """A length in its spec's unit, never rounded onto or over a limit that it is not at."""
-    gap = Decimal(str(round(gap_mm, 6)))
-    if spec.unit is Unit.THOU:
-        gap = gap * UM_PER_MM / Decimal(str(UM_PER_THOU))
-    steps = (HUNDREDTH, THOUSANDTH, THOUSANDTH / 10) if spec.unit is Unit.MM else (
-        Decimal("0.1"), HUNDREDTH, THOUSANDTH
-    )  # fmt: skip
-    limits = (spec.spread.low - spec.shop_tolerance, spec.spread.high + spec.shop_tolerance)
-    for step in steps:
-        shown = gap.quantize(step, ROUND_HALF_EVEN)
-        if all((shown > limit) - (shown < limit) == (gap > limit) - (gap < limit)
-               for limit in limits):  # fmt: skip
-            break
-    return f"{shown} {spec.unit}"
-
-
 TENTH, HUNDREDTH, THOUSANDTH = Decimal("0.1"), Decimal("0.01"), Decimal("0.001")
 
 
@@ -109,12 +87,8 @@ def written_gap(spec: Clearance, gap_mm: float) -> str:
         steps, suffix = (TENTH, HUNDREDTH), " thou"
         gap = gap * UM_PER_MM / Decimal(str(UM_PER_THOU))
     texts = [(gap / step).quantize(1, ROUND_HALF_EVEN) * step for step in steps]
-    chosen = next((one for one in texts if _side(spec, one) == _side(spec, gap)), texts[-1])
+    chosen = next(
+        (one for one in texts if side_of_spec(spec, one) == side_of_spec(spec, gap)), texts[-1]
+    )
     plain = f"{chosen:f}" if spec.unit is Unit.MM else f"{chosen.normalize():f}"
     return f"{plain}{suffix}"
-
-
-def _side(spec: Clearance, gap: Decimal) -> int:
-    """-1 below the spec, 0 within it, 1 above it."""
-    gap_mm = to_mm(gap, spec.unit)
-    return -1 if gap_mm < spec.low_mm else 1 if gap_mm > spec.high_mm else 0

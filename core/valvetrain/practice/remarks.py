@@ -23,7 +23,7 @@ from valvetrain.practice.evidence import (
     stints,
     supports,
 )
-from valvetrain.practice.leaf_words import gap_now, gap_words
+from valvetrain.practice.leaf_words import gap_now
 from valvetrain.practice.measuring import clearance_mm, is_out
 from valvetrain.practice.proved import spec_of
 from valvetrain.practice.run import Stretch
@@ -31,6 +31,7 @@ from valvetrain.practice.running import CHANGES, running_checks
 from valvetrain.practice.setup import Setup
 from valvetrain.practice.slips import RemarkKind, Slip
 from valvetrain.practice.state import State
+from valvetrain.spec_words import gap_words
 from valvetrain.turned import hand_turning
 
 
@@ -428,7 +429,7 @@ def _running(told: Runs) -> Iterator[Remark]:
                 (check.valve,),
                 None,
                 f"Valve {check.valve}: its running gap was not proved after its nut was tight: "
-                f"{check.low_mm:.2f} mm must go, {check.high_mm:.2f} mm must not.",
+                f"{check.small} must go, {check.large} must not.",
             )
 
 

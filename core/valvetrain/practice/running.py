@@ -12,6 +12,8 @@ from valvetrain.constants import UM_PER_MM
 from valvetrain.practice import actions as a
 from valvetrain.practice.observation import Observation
 from valvetrain.practice.setup import Setup
+from valvetrain.spec_words import exact
+from valvetrain.units import Unit
 
 CHANGES = (a.Loosen, a.Tighten, a.Screw, a.SetByLeaf, a.Zero, a.FitShim, a.TakeShim)
 Felt = tuple[a.Action, Observation]
@@ -27,6 +29,18 @@ class RunningCheck(NamedTuple):
     """Whether it was changed at all in this run."""
     small_went: bool
     large_refused: bool
+    unit: Unit = Unit.MM
+    """That of the range as it is printed."""
+
+    @property
+    def small(self) -> str:
+        """The stack that must go, in words."""
+        return exact(self.low_mm, self.unit)
+
+    @property
+    def large(self) -> str:
+        """The stack that must not."""
+        return exact(self.high_mm, self.unit)
 
     @property
     def proved(self) -> bool:
@@ -34,17 +48,17 @@ class RunningCheck(NamedTuple):
 
     @property
     def says(self) -> str:
-        small, large = f"{self.low_mm:.2f}", f"{self.high_mm:.2f}"
         if self.proved:
-            return f"Its running range is proved: {small} mm goes and {large} mm does not."
+            return f"Its running range is proved: {self.small} goes and {self.large} does not."
         if not self.small_went:
-            return f"Now its running gap: a stack of {small} mm must go in there."
-        return f"{small} mm goes. A stack of {large} mm must not."
+            return f"Now its running gap: a stack of {self.small} must go in there."
+        return f"{self.small} goes. A stack of {self.large} must not."
 
 
 def running_check(setup: Setup, valve: int, felt: Iterable[Felt]) -> RunningCheck | None:
     """None for a valve without a running range. felt is what was done, in order."""
-    limits = setup.engine.clearance[setup.engine.valve[valve].role].running_mm
+    spec = setup.engine.clearance[setup.engine.valve[valve].role]
+    limits = spec.running_mm
     if limits is None:
         return None
     low_mm, high_mm = limits
@@ -59,7 +73,7 @@ def running_check(setup: Setup, valve: int, felt: Iterable[Felt]) -> RunningChec
             goes = seen.facts.get("feel") in ("free", "drag")
             small_went |= goes and total_mm >= low_mm
             large_refused |= not goes and total_mm <= high_mm
-    return RunningCheck(valve, low_mm, high_mm, set_anew, small_went, large_refused)
+    return RunningCheck(valve, low_mm, high_mm, set_anew, small_went, large_refused, spec.unit)
 
 
 def running_checks(setup: Setup, felt: Iterable[Felt]) -> list[RunningCheck]:

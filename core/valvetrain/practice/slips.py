@@ -13,6 +13,7 @@ from valvetrain.practice.leaf_words import gap_now
 from valvetrain.practice.measuring import hanging_mm, lift_mm, margin_now_deg, warm_mm
 from valvetrain.practice.run import Stretch
 from valvetrain.practice.setup import Setup
+from valvetrain.spec_words import difference
 
 
 class RemarkKind(StrEnum):
@@ -64,6 +65,11 @@ def _slip(
     return Slip(kind, stretch.before.step + 1, valve, says, led_to)
 
 
+def _apart(setup: Setup, valve: int, length_mm: float) -> str:
+    """How far off a gap was, in the unit of its spec."""
+    return difference(length_mm, setup.engine.clearance[setup.engine.valve[valve].role].unit)
+
+
 def _off_heel(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
     action: Any = stretch.action
     valve: int = action.valve
@@ -77,7 +83,7 @@ def _off_heel(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
         led_to = (
             "The valve stood open there, so there was no gap to measure."
             if lift >= seat.clearance_mm
-            else f"The gap felt {lift:.2f} mm smaller than the clearance."
+            else f"The gap felt {_apart(setup, valve, lift)} smaller than the clearance."
         )
     else:
         left = gap_now(setup, valve, seat.clearance_mm)
@@ -92,10 +98,12 @@ def _technique(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
         led_to = "The bridge tipped: it went in up to twice the gap."
     elif action.how != "straight":
         name = "skewed" if action.how == "skewed" else "caught with its tip under the rocker"
-        says, led_to = f"The leaf was {name}.", f"It read about {HOW_MM[action.how]:.2f} mm tight."
+        tight = _apart(setup, action.valve, HOW_MM[action.how])
+        says, led_to = f"The leaf was {name}.", f"It read about {tight} tight."
     elif action.pressing:
         says = "The rocker was pressed meanwhile."
-        led_to = f"It read about {PRESSING_MM:.3f} mm tight and springs back loose."
+        tight = _apart(setup, action.valve, PRESSING_MM)
+        led_to = f"It read about {tight} tight and springs back loose."
     else:
         return
     yield _slip(RemarkKind.TECHNIQUE, stretch, says, led_to)
@@ -112,7 +120,7 @@ def _slack(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
             RemarkKind.TECHNIQUE,
             stretch,
             "The brake rocker was not pushed back to its detent.",
-            f"The gap felt {hangs_mm:.2f} mm smaller than it is.",
+            f"The gap felt {_apart(setup, action.valve, hangs_mm)} smaller than it is.",
         )
         return
     gear = GEAR[setup.engine.train(action.valve)]
@@ -121,9 +129,8 @@ def _slack(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
         if gear.has_rod
         else f"Its {gear.part} was not lifted first."
     )
-    yield _slip(
-        RemarkKind.TECHNIQUE, stretch, says, f"The gap felt {hangs_mm:.2f} mm smaller than it is."
-    )
+    smaller = _apart(setup, action.valve, hangs_mm)
+    yield _slip(RemarkKind.TECHNIQUE, stretch, says, f"The gap felt {smaller} smaller than it is.")
 
 
 def _warm(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
@@ -134,7 +141,8 @@ def _warm(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
         return
     says = "The engine was still warm, and its spec is for a cold one."
     what = "felt" if isinstance(action, a.Try) else "was set"
-    led_to = f"The gap {what} {off_mm:.2f} mm {'smaller' if what == 'felt' else 'too large'}."
+    off = _apart(setup, action.valve, off_mm)
+    led_to = f"The gap {what} {off} {'smaller' if what == 'felt' else 'too large'}."
     yield _slip(RemarkKind.MEASURED_WARM, stretch, says, led_to)
 
 
