@@ -77,8 +77,13 @@ SMALL_BIAS_MM = 0.015
 ODDS_NEEDED = 10.0
 """An explanation must be so many times likelier than none. Chosen: strong evidence in the usual
 reading of Bayes factors (Kass and Raftery 1995, from memory)."""
-LEAST_FIGURE_MM, MOST_FIGURE_MM = 0.005, 20.0
+LEAST_STRAY_MM, MOST_FIGURE_MM = 0.005, 20.0
 """Where a figure that nobody can explain may lie, evenly on a log scale. Chosen."""
+LEAST_FIGURE_MM = 0.0001
+"""A smaller figure is no gap. Larger ones may be gaps in another unit. Chosen."""
+STEPS_IN_INCHES = 2.54
+"""A figure in inches has three digits behind its point, which are steps of 0.0254 mm, where one in
+millimetres goes by 0.01. Exact."""
 VISIBLE = 3.0
 """An explanation that moves no figure by so many spreads cannot be told from none. Chosen."""
 
@@ -99,7 +104,7 @@ LEAST_LEAN_MM = 0.03
 tolerance. Common practice."""
 DECIMAL_LINE = 0.01
 """One figure with its decimal point slipped."""
-UNIT_LINE = 0.005
+UNIT_LINE = 0.01
 """One figure in the wrong unit."""
 CAUGHT_LINE = 0.013
 """One figure at which the tip of the leaf caught."""

@@ -113,6 +113,7 @@ def entries(engine, readings, stops=None, verdicts=None, seconds=None):
         text = "" if gap is None else gap if isinstance(gap, str) else f"{gap:.2f}"
         low, high = limits(engine, valve)
         said = None
+        unit, text = ("thou", text.removesuffix(" thou")) if " thou" in text else ("mm", text)
         if text and not isinstance(gap, str):
             value = float(text)
             said = "tight" if value < low else "loose" if value > high else "within"
@@ -123,7 +124,7 @@ def entries(engine, readings, stops=None, verdicts=None, seconds=None):
                 engine,
                 valve=valve.number,
                 reading=text,
-                unit="mm",
+                unit=unit,
                 crank_deg=None if stops is None else stops.get(valve.number),
                 verdict=said,
                 further={"second": f"{seconds[valve.number]:.2f}"}

@@ -145,6 +145,42 @@ def in_thou(engine, chance):
     return gaps, thou, two_stops(engine), list(gaps), list(gaps)
 
 
+def in_inches(engine, chance):
+    """Read with leaves in thou, written as inches on a sheet in millimetres."""
+    gaps, readings = clean(engine, hand_of(chance), chance)
+    inch = {valve: f"{round(gap / 0.0254) / 1000:.3f}" for valve, gap in readings.items()}
+    return gaps, inch, two_stops(engine), list(gaps), list(gaps)
+
+
+def mm_as_thou(engine, chance):
+    """0.25 written on a sheet in thou."""
+    gaps, readings = clean(engine, hand_of(chance), chance)
+    text = {valve: f"{gap:.2f} thou" for valve, gap in readings.items()}
+    return gaps, text, two_stops(engine), list(gaps), list(gaps)
+
+
+def one_in_inches(engine, chance):
+    gaps, readings = clean(engine, hand_of(chance), chance)
+    valve = chance.choice(sorted(gaps))
+    readings[valve] = f"{round(gaps[valve] / 0.0254) / 1000:.3f}"
+    return gaps, readings, two_stops(engine), [valve], [valve]
+
+
+def one_in_thou(engine, chance):
+    gaps, readings = clean(engine, hand_of(chance), chance)
+    # A sheet in millimetres takes no figure above 20.
+    valve = chance.choice([one for one, gap in sorted(gaps.items()) if gap < 0.49])
+    readings[valve] = f"{round(gaps[valve] / 0.0254)}"
+    return gaps, readings, two_stops(engine), [valve], [valve]
+
+
+UNITS = {
+    "a sheet in inches": in_inches,
+    "millimetres written as thou": mm_as_thou,
+    "one figure in inches": one_in_inches,
+    "one figure in thou": one_in_thou,
+}
+"""Other units than the sheet's; all of them are UNIT_SLIP."""
 PLANTS = {
     Kind.FULL_TURN: full_turn,
     Kind.WRONG_STOP: wrong_stop,
@@ -199,6 +235,9 @@ def main(each=100):
     for kind, plant in PLANTS.items():
         found, named = share(kind, plant, each)
         print(f"| `{kind}` | {found:.1%} | {named:.1%} |", flush=True)
+    for called, plant in UNITS.items():
+        found, named = share(Kind.UNIT_SLIP, plant, each)
+        print(f"| `{Kind.UNIT_SLIP}`: {called} | {found:.1%} | {named:.1%} |", flush=True)
     print(f"| `{Kind.VERDICT_REVERSED}` | {reversed_verdicts(each):.1%} |  |")
     print(f"| a lean and a slip, both | {lean_and_slip(each):.1%} |  |")
     print("\n| clean sheets accused | nothing known | after five sheets |\n| --- | ---: | ---: |")

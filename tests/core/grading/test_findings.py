@@ -191,7 +191,7 @@ class TestByHand:
         before = dict.fromkeys(KEY_MM, 0.25)
         found = explain(case_of(KEY_MM, set=before, after=dict.fromkeys(KEY_MM, 0.22)))
         assert [one.kind for one in found] == [Kind.LOCK_NUT_CREEP]
-        assert "closes every gap by about 0.030 mm" in found[0].says
+        assert "closes every gap by about 0.03 mm" in found[0].says
 
     def test_nuts_that_differ_are_no_one_creep(self):
         before = dict.fromkeys(KEY_MM, 0.25)

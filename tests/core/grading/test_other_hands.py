@@ -5,12 +5,14 @@ import pytest
 from tests.core.grading.other_hands import HANDS, PASSING_HANDS
 from tests.core.grading.other_rates import (
     PLANTS,
+    UNITS,
     accused,
     lean_and_slip,
     reversed_verdicts,
     second_passes_accused,
     share,
 )
+from valvetrain.grading.findings import Kind
 
 EACH = 30
 """Sheets for each of the six engines."""
@@ -31,6 +33,14 @@ def test_two_honest_passes_are_hardly_ever_said_to_differ(hand):
 @pytest.mark.parametrize("kind", PLANTS)
 def test_what_was_planted_is_found_and_its_valves_named(kind):
     found, named = share(kind, PLANTS[kind], EACH)
+    assert found >= 0.95
+    assert named >= 0.9
+
+
+@pytest.mark.parametrize("called", UNITS)
+def test_another_unit_is_found_on_a_sheet_and_on_one_line(called):
+    """An exact scale, and never a full turn or a closed valve."""
+    found, named = share(Kind.UNIT_SLIP, UNITS[called], EACH)
     assert found >= 0.95
     assert named >= 0.9
 

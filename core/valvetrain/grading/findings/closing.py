@@ -56,7 +56,8 @@ def _exchanged(case: Case) -> Finding | None:
         f"{times(odds)} as likely as chance.",
         about(Kind.GAPS_SWAPPED.words.hint or "", valves),
         tuple(
-            f"valve {valve}: opening {opening:g}, closing {closing:g} mm"
+            f"valve {valve}: opening {case.shown(valve, opening)}, closing "
+            f"{case.shown(valve, closing)}"
             for valve, opening, closing in told
         ),
     )

@@ -90,10 +90,11 @@ def _between_passes(case: Case) -> Finding | None:
         valves,
         0.5 * (widest / spread) ** 2,
         f"The two passes of {listed(valves)} differ by more than this hand's repeatability "
-        f"({limit_mm:.3f} mm). Measure a third time.",
+        f"({case.shown(valves[0], limit_mm)}). Measure a third time.",
         about(Kind.BETWEEN_PASSES.words.hint or "", valves),
         tuple(
-            f"valve {valve}: {first:g} and {second:g} mm, {gap:.3f} apart"
+            f"valve {valve}: {case.shown(valve, first)} and {case.shown(valve, second)}, "
+            f"{case.shown(valve, gap)} apart"
             for valve, first, second, gap in apart
         ),
     )
@@ -134,10 +135,14 @@ def _creep(case: Case) -> Finding | None:
         Kind.LOCK_NUT_CREEP,
         valves,
         odds,
-        f"Tightening the nut {does} every gap by about {abs(mean):.3f} mm: "
+        f"Tightening the nut {does} every gap by about {case.shown(valves[0], abs(mean))}: "
         f"{times(odds)} as likely as chance. It was not allowed for beforehand.",
         about(Kind.LOCK_NUT_CREEP.words.hint or "", valves, does=does),
-        tuple(f"valve {valve}: {amount:+.3f} mm by the nut" for valve, amount in moved),
+        tuple(
+            f"valve {valve}: the nut {'closes' if amount < 0 else 'opens'} the gap by "
+            f"{case.shown(valve, abs(amount))}"
+            for valve, amount in moved
+        ),
     )
 
 
@@ -227,7 +232,9 @@ def _other_spec(case: Case) -> Finding | None:
             continue
         if line.verdict == instead:
             odds += math.log(RIGHT_VERDICT / VERDICT_SLIP)
-            says = f"{gap_mm:g} mm is {own} by its own spec, {instead} by the other"
+            says = (
+                f"{case.shown(line.valve, gap_mm)} is {own} by its own spec, {instead} by the other"
+            )
             told.append((line, says))
         elif line.verdict == own:
             odds += math.log(VERDICT_SLIP / RIGHT_VERDICT)
@@ -245,7 +252,7 @@ def _reversed(case: Case) -> Finding | None:
             continue
         if line.verdict == _REVERSED[own]:
             odds += math.log(RIGHT_VERDICT / REVERSED_BY_CHANCE)
-            told.append((line, f"{gap_mm:g} mm is {own} by its spec"))
+            told.append((line, f"{case.shown(line.valve, gap_mm)} is {own} by its spec"))
         elif line.verdict == own:
             odds += math.log(REVERSED_BY_CHANCE / RIGHT_VERDICT)
     return _of_verdicts(Kind.VERDICT_REVERSED, odds, told, "say the opposite of what was read")

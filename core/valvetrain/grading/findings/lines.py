@@ -86,11 +86,13 @@ def _log_now(case: Case, based: Based, at: int) -> float:
 def _scaled(case: Case, based: Based, at: int) -> list[Suspect]:
     found = []
     reading, now = float(case.readings_mm[at]), _log_now(case, based, at)
+    valve = case.valves[at]
     for kind, scale, how in LINE_SCALES:
         middle = (float(based.predicted_mm[at]) + based.bias_mm) * scale
-        spread = math.hypot(float(based.spread_mm[at]) * scale, case.scatter.step_mm / 4)
+        step_mm = case.scatter.step_at(scale)
+        spread = math.hypot(float(based.spread_mm[at]) * scale, step_mm / 4)
         gain = log_normal(reading, middle, spread) - now + LOG_PRIOR[kind]
-        evidence = f"written {reading:g} mm; {how}: {middle:.3f} mm"
+        evidence = f"written {case.shown(valve, reading)}; {how}: {case.shown(valve, middle)}"
         found.append(Suspect(kind, at, gain, evidence, f"{kind} {how}"))
     return found
 
@@ -113,8 +115,8 @@ def _off_heel(case: Case, based: Based, at: int) -> list[Suspect]:
             continue
         gain = log_normal(reading, gap, spread) - now
         evidence = (
-            f"written {reading:g} mm; {where} ({crank_deg:g}°) its follower is up {lift:.3f} mm, "
-            f"which leaves {gap:.3f}"
+            f"written {case.shown(line.valve, reading)}; {where} ({crank_deg:g}°) its follower is "
+            f"up {case.shown(line.valve, lift)}, which leaves {case.shown(line.valve, gap)}"
         )
         found.append(Suspect(Kind.OFF_HEEL, at, gain, evidence, f"{where} {crank_deg:g}"))
     return found
@@ -140,7 +142,11 @@ def _caught(case: Case, based: Based, at: int) -> list[Suspect]:
     if not TIP_MM[0] <= tight <= TIP_MM[1]:
         return []
     gain = -math.log(TIP_MM[1] - TIP_MM[0]) - _log_now(case, based, at)
-    evidence = f"written {reading:g} mm, {tight:.3f} mm tighter than this hand reads the others"
+    valve = case.valves[at]
+    evidence = (
+        f"written {case.shown(valve, reading)}, {case.shown(valve, tight)} tighter than this hand "
+        "reads the others"
+    )
     gain += LOG_PRIOR[Kind.CAUGHT_TIP] - math.log(max(1.0, case.scatter.near_stray / STRAY_SHARE))
     return [Suspect(Kind.CAUGHT_TIP, at, gain, evidence, f"tip {at}")]
 
@@ -178,9 +184,11 @@ def _exchanged(case: Case, based: Based, odd: list[int]) -> tuple[list[Finding],
                 f"{times(gain)} as likely as ordinary scatter.",
                 about(Kind.NEIGHBOURS_SWAPPED.words.hint or "", pair),
                 tuple(
-                    f"valve {case.valves[here]}: written {case.readings_mm[here]:g} mm; its key is "
-                    f"{case.key_mm[here]:.3f}, that of valve {case.valves[there]} "
-                    f"{case.key_mm[there]:.3f}"
+                    f"valve {case.valves[here]}: written "
+                    f"{case.shown(case.valves[here], float(case.readings_mm[here]))}; its key is "
+                    f"{case.shown(case.valves[here], float(case.key_mm[here]))}, that of valve "
+                    f"{case.valves[there]} "
+                    f"{case.shown(case.valves[there], float(case.key_mm[there]))}"
                     for here, there in ((one, other), (other, one))
                 ),
             )

@@ -26,11 +26,13 @@ from valvetrain.grading.constants import (
     HAND_SCATTER_MM,
     LEAST_FIGURE_MM,
     LEAST_KEY_U_MM,
+    LEAST_STRAY_MM,
     MOST_FIGURE_MM,
     MOST_PLACES,
     ODDS_NEEDED,
     PASS_MM,
     PERSON_BIAS_MM,
+    STEPS_IN_INCHES,
     STRAY_SHARE,
     WRITTEN_STEP_MM,
 )
@@ -39,10 +41,11 @@ from valvetrain.grading.sheet import Entry
 from valvetrain.heel import valve_margin_deg
 from valvetrain.lobe import lobe_of
 from valvetrain.sequences import make_plan
+from valvetrain.units import MM_PER_THOU, Unit
 
 FloatArray = NDArray[np.float64]
 LOG_NEEDED = math.log(ODDS_NEEDED)
-LOG_SPAN = math.log(MOST_FIGURE_MM / LEAST_FIGURE_MM)
+LOG_SPAN = math.log(MOST_FIGURE_MM / LEAST_STRAY_MM)
 
 
 class KeyGap(NamedTuple):
@@ -78,6 +81,11 @@ class Scatter(NamedTuple):
     each time."""
     pass_mm: float = PASS_MM
     """One reading, when the same hand repeats it."""
+
+    def step_at(self, scale: float) -> float:
+        """In what steps figures are written that are multiplied by scale: one in a larger unit has
+        more digits behind its point."""
+        return self.step_mm * min(1.0, STEPS_IN_INCHES * scale)
 
 
 HONEST = Scatter()
@@ -166,7 +174,7 @@ class Reference:
         """Deviation of a reading of each valve by such a hand, where all is multiplied by scale
         before it is written."""
         hand2 = scatter.hand_mm**2 + self.u_mm**2
-        return np.asarray(np.sqrt(hand2 * scale**2 + scatter.step_mm**2 / 12))
+        return np.asarray(np.sqrt(hand2 * scale**2 + scatter.step_at(scale) ** 2 / 12))
 
     @cached_property
     def u_mm(self) -> FloatArray:
@@ -254,6 +262,12 @@ class Case:
 
     def role(self, valve: int) -> Role:
         return self.engine.valve[valve].role
+
+    def shown(self, valve: int, length_mm: float) -> str:
+        """A figure of a valve in the unit of its spec: `0.36 mm`, `14.2 thou`."""
+        if self.engine.clearance[self.role(valve)].unit is Unit.MM:
+            return f"{length_mm:.3f}".rstrip("0").rstrip(".") + " mm"
+        return f"{length_mm / float(MM_PER_THOU):.2f}".rstrip("0").rstrip(".") + " thou"
 
 
 class Fit(NamedTuple):

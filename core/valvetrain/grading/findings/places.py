@@ -86,7 +86,7 @@ def explain_places(case: Case) -> Finding | None:
         odds = guess.log_odds(seen)
         if seen and odds > LOG_NEEDED and (best is None or odds > best[0]):
             best = (odds, guess, seen)
-    return None if best is None else _finding(*best)
+    return None if best is None else _finding(case, *best)
 
 
 def _is_low(case: Case, valve: int, gap_mm: float) -> bool:
@@ -206,7 +206,7 @@ def _log_honest(case: Case, valve: int, written_mm: float, spread_mm: float) -> 
     return top + math.log1p(math.exp(-abs(stray - inside)))
 
 
-def _finding(log_odds: float, guess: Guess, seen: Iterable[Seen]) -> Finding:
+def _finding(case: Case, log_odds: float, guess: Guess, seen: Iterable[Seen]) -> Finding:
     told = [one for one in seen if one.log_odds > 0]
     valves = tuple(sorted(one.valve for one in told))
     words = guess.kind.words
@@ -219,13 +219,15 @@ def _finding(log_odds: float, guess: Guess, seen: Iterable[Seen]) -> Finding:
         "scatter. What rests on its heel there reads right all the same.",
         hint,
         tuple(
-            f"valve {one.valve}: written {one.written_mm:g} mm; at {one.crank_deg:g}° its follower "
-            f"is up {one.up_mm:.2f} mm, which leaves "
-            + (
-                "no gap"
-                if one.high_mm <= 2 * RAMP_EDGE_MM
-                else f"{one.low_mm:.2f} to {one.high_mm:.2f} mm"
-            )
+            f"valve {one.valve}: written {case.shown(one.valve, one.written_mm)}; at "
+            f"{one.crank_deg:g}° its follower is up {case.shown(one.valve, one.up_mm)}, which "
+            f"leaves {_left_words(case, one)}"
             for one in sorted(told)
         ),
     )
+
+
+def _left_words(case: Case, one: Seen) -> str:
+    if one.high_mm <= 2 * RAMP_EDGE_MM:
+        return "no gap"
+    return f"{case.shown(one.valve, one.low_mm)} to {case.shown(one.valve, one.high_mm)}"

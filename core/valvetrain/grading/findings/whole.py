@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from valvetrain.constants import MM_PER_THOU
+from valvetrain.constants import MM_PER_INCH, MM_PER_THOU
 from valvetrain.engine import Engine, Role
 from valvetrain.grading.constants import (
     BIASED_HAND_MM,
@@ -42,6 +42,8 @@ SCALES: tuple[tuple[Kind, float, str], ...] = (
     (Kind.UNIT_SLIP, 2.54, "hundredths of a millimetre written as thou"),
     (Kind.UNIT_SLIP, THOU_PER_MM, "thou written as millimetres"),
     (Kind.UNIT_SLIP, 1 / THOU_PER_MM, "millimetres written as thou"),
+    (Kind.UNIT_SLIP, float(1 / MM_PER_INCH), "inches written as millimetres"),
+    (Kind.UNIT_SLIP, 0.001, "inches written as thou"),
     (Kind.CONVERSION_SLIP, 0.02 * THOU_PER_MM, "converted at 0.02 mm a thou instead of 0.0254"),
     (Kind.CONVERSION_SLIP, 0.03 * THOU_PER_MM, "converted at 0.03 mm a thou instead of 0.0254"),
     (Kind.CONVERSION_SLIP, 0.04 * THOU_PER_MM, "converted at 0.04 mm a thou instead of 0.0254"),
@@ -151,7 +153,8 @@ def _finding(case: Case, kind: Kind, how: str, based: Based, log_odds: float) ->
     bias = based.bias_mm
     if kind is Kind.BIAS_TIGHT:
         kind = Kind.BIAS_TIGHT if bias < 0 else Kind.BIAS_LOOSE
-        how = f"{abs(bias):.3f} mm too {'tight' if bias < 0 else 'loose'} throughout"
+        side = "tight" if bias < 0 else "loose"
+        how = f"{case.shown(case.valves[0], abs(bias))} too {side} throughout"
     said = "every figure" if len(case.valves) > 1 else "the figure"
     return Finding(
         kind,
@@ -160,7 +163,8 @@ def _finding(case: Case, kind: Kind, how: str, based: Based, log_odds: float) ->
         f"Read as {how}, {said} falls into place: {times(log_odds)} as likely as ordinary scatter.",
         kind.words.hint,
         tuple(
-            f"valve {valve}: written {reading:.3f} mm, key {key:.3f}; {how}: {predicted + bias:.3f}"
+            f"valve {valve}: written {case.shown(valve, reading)}, key "
+            f"{case.shown(valve, key)}; {how}: {case.shown(valve, predicted + bias)}"
             for valve, reading, key, predicted in zip(
                 case.valves, case.readings_mm, case.key_mm, based.predicted_mm, strict=True
             )
