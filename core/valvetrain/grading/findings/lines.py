@@ -11,6 +11,7 @@ from valvetrain.angles import CYCLE_DEG, TURN_DEG
 from valvetrain.grading.constants import (
     CAUGHT_LINE,
     DECIMAL_LINE,
+    FAR_UNIT_LINE,
     NEAR_MARK_DEG,
     OFF_HEEL_LINE,
     STRAY_SHARE,
@@ -91,7 +92,10 @@ def _scaled(case: Case, based: Based, at: int) -> list[Suspect]:
         middle = (float(based.predicted_mm[at]) + based.bias_mm) * scale
         step_mm = case.scatter.step_at(scale)
         spread = math.hypot(float(based.spread_mm[at]) * scale, step_mm / 4)
-        gain = log_normal(reading, middle, spread) - now + LOG_PRIOR[kind]
+        prior = LOG_PRIOR[kind]
+        if kind is Kind.UNIT_SLIP and not 0.1 < scale < 10:
+            prior = math.log(FAR_UNIT_LINE)
+        gain = log_normal(reading, middle, spread) - now + prior
         evidence = f"written {case.shown(valve, reading)}; {how}: {case.shown(valve, middle)}"
         found.append(Suspect(kind, at, gain, evidence, f"{kind} {how}"))
     return found
