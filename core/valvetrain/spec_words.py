@@ -67,11 +67,33 @@ def figure(length_mm: Decimal) -> str:
     return f"{length_mm:.2f}" if in_hundredths else f"{length_mm.normalize():f}"
 
 
-def other_limits(spec: Clearance) -> str:
-    """The limits in the unit that the manual does not use: `9.9–11.8 thou`, `0.08–0.127 mm`. No
+def spec_texts(spec: Clearance) -> tuple[str, str]:
+    """A spec as its manual prints it, and in the other unit. One figure without a tolerance has
+    what the shop allows beside it."""
+    if spec.nominal_mm is None:
+        return spec.printed, other_limits(spec.low_mm, spec.high_mm, spec.unit)
+    tolerance = spec.shop_tolerance.normalize()
+    shop = f", ±{tolerance:f} {spec.unit} by the shop" if tolerance else ""
+    other = (
+        f"{in_unit(spec.nominal_mm, Unit.THOU):.1f} thou"
+        if spec.unit is Unit.MM
+        else f"{figure(spec.nominal_mm)} mm"
+    )
+    return f"{spec.printed}{shop}", other
+
+
+def running_texts(spec: Clearance) -> tuple[str, str] | None:
+    """The same for a running range; None where there is none."""
+    if spec.running is None:
+        return None
+    return spec_texts(Clearance(spec.unit, spec.running))
+
+
+def other_limits(low_mm: Decimal, high_mm: Decimal, unit: Unit) -> str:
+    """Two limits in the unit that the manual does not use: `9.9–11.8 thou`, `0.08–0.127 mm`. No
     limit is rounded outwards: what lies on a figure shown here is within the spec."""
-    other = Unit.THOU if spec.unit is Unit.MM else Unit.MM
-    low, high = _inwards(spec.low_mm, other, 1), _inwards(spec.high_mm, other, -1)
+    other = Unit.THOU if unit is Unit.MM else Unit.MM
+    low, high = _inwards(low_mm, other, 1), _inwards(high_mm, other, -1)
     return f"{low} {other}" if low == high else f"{low}–{high} {other}"
 
 

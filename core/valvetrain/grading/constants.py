@@ -105,8 +105,8 @@ tolerance. Common practice."""
 DECIMAL_LINE = 0.01
 """One figure with its decimal point slipped."""
 UNIT_LINE, FAR_UNIT_LINE = 0.005, 0.02
-"""One figure in the wrong unit: near enough to a gap to be one, or so far off (a tenth or ten times)
-that no hand reads it."""
+"""One figure in the wrong unit: near enough to a gap to be one, or so far off (ten times) that no
+hand reads it."""
 CAUGHT_LINE = 0.013
 """One figure at which the tip of the leaf caught."""
 OFF_HEEL_LINE = 0.03

@@ -1,9 +1,10 @@
 """After the run: what was done, where, what was wrong and what it cost, beside the truth."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from types import MappingProxyType
 from typing import Any, NamedTuple
 
-from valvetrain.engine import Valve
+from valvetrain.engine import Clearance, Valve
 from valvetrain.practice import actions as a
 from valvetrain.practice.closing import FirstStartResult, Outcome, first_start
 from valvetrain.practice.constants import PRACTICE_VERSION
@@ -21,6 +22,7 @@ from valvetrain.practice.run import Stretch, stretches
 from valvetrain.practice.setup import PlantedFault, Setup
 from valvetrain.practice.slips import RemarkKind, Slip, slips_of
 from valvetrain.practice.state import State, first_state
+from valvetrain.spec_words import difference, gap_words
 
 
 class Moment(NamedTuple):
@@ -59,6 +61,9 @@ class ValveTruth(NamedTuple):
     """A brake's running gap as it was left."""
     rechecked: bool = False
     """Whether a leaf was tried after the last change; of a valve that was not changed, at all."""
+    shown: Mapping[str, str] = MappingProxyType({})
+    """The same lengths in words, each in the unit of its spec and beside its limits: `found`,
+    `left`, `closing_found`, `closing_left`, `running`, `nut`, those that there are."""
 
 
 class Debrief(NamedTuple):
@@ -222,4 +227,28 @@ def _truth(told: Runs, valve: Valve) -> ValveTruth:
         if hidden.running_mm is None
         else clearance_mm(told.setup, told.last, number, "running"),
         rechecked=check.rechecked,
+        shown=_shown(told, valve, out=out),
     )
+
+
+def _shown(told: Runs, valve: Valve, *, out: bool) -> dict[str, str]:
+    number, engine = valve.number, told.setup.engine
+    place = told.setup.place[number]
+    hidden, seat = told.setup.hidden[place], told.last.seats[place]
+    spec, closing = engine.clearance[valve.role], engine.closing.get(valve.role)
+    lengths = {"found": gap_words(spec, hidden.clearance_mm)}
+    lengths["left"] = "shim out" if out else gap_words(spec, seat.clearance_mm)
+    if closing is not None and hidden.closing_mm is not None:
+        lengths["closing_found"] = gap_words(closing, hidden.closing_mm)
+        left_mm = seat.closing_mm
+        lengths["closing_left"] = (
+            "shim out" if out or left_mm is None else gap_words(closing, left_mm)
+        )
+    if hidden.running_mm is not None and spec.running is not None:
+        of_running = Clearance(spec.unit, spec.running)
+        running_mm = clearance_mm(told.setup, told.last, number, "running")
+        lengths["running"] = gap_words(of_running, running_mm)
+    if hidden.shim_um is None:
+        does = "opens" if hidden.creep_mm > 0 else "closes"
+        lengths["nut"] = f"{does} {difference(abs(hidden.creep_mm), spec.unit)}"
+    return lengths

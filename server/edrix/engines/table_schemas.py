@@ -67,16 +67,14 @@ class ValveOut(Schema):
 
 
 class LimitsOut(Schema):
-    """What gaps are judged by. nominal_mm is the one figure that a maker prints without a
-    tolerance; shop is then what the school allows on either side, in words."""
+    """What gaps are judged by. says is the spec as the manual prints it, with what the school
+    allows where the maker prints one figure; says_other is the same in the other unit."""
 
     low_mm: float
     high_mm: float
-    low_thou: float
-    high_thou: float
+    says: str
+    says_other: str
     written_in: str
-    nominal_mm: float | None = None
-    shop: str = ""
 
 
 class SpecOut(LimitsOut):

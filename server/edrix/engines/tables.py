@@ -15,8 +15,8 @@ from valvetrain.page import second_gap_words, shim_words, torques_of
 from valvetrain.section import Section, section_of
 from valvetrain.sequences import methods_hidden
 from valvetrain.signs import rotor_of
+from valvetrain.spec_words import running_texts, spec_texts
 from valvetrain.turned import hand_turning
-from valvetrain.units import MM_PER_THOU
 
 DIGITS = 4
 PROFILE_DIGITS = 2
@@ -207,12 +207,12 @@ def _manual(engine: Engine) -> dict[str, Any]:
 
 
 def _spec(clearance: Clearance) -> dict[str, Any]:
-    running = clearance.running_mm
+    running, texts = clearance.running_mm, running_texts(clearance)
     return {
         **limits_of(clearance),
         "running": None
-        if running is None
-        else _limits(*running) | {"written_in": clearance.unit.value},
+        if running is None or texts is None
+        else _limits(*running, texts) | {"written_in": clearance.unit.value},
     }
 
 
@@ -224,21 +224,18 @@ def closing_of(engine: Engine, role: Role) -> dict[str, Any] | None:
 
 def limits_of(clearance: Clearance) -> dict[str, Any]:
     """See `table_schemas.LimitsOut` for the keys."""
-    nominal = clearance.nominal_mm
-    tolerance = clearance.shop_tolerance.normalize()
-    return _limits(clearance.low_mm, clearance.high_mm) | {
-        "written_in": clearance.unit.value,
-        "nominal_mm": None if nominal is None else float(nominal),
-        "shop": f"±{tolerance:f} {clearance.unit}" if tolerance else "",
+    return _limits(clearance.low_mm, clearance.high_mm, spec_texts(clearance)) | {
+        "written_in": clearance.unit.value
     }
 
 
-def _limits(low_mm: Decimal, high_mm: Decimal) -> dict[str, float]:
+def _limits(low_mm: Decimal, high_mm: Decimal, texts: tuple[str, str]) -> dict[str, Any]:
+    says, says_other = texts
     return {
         "low_mm": float(low_mm),
         "high_mm": float(high_mm),
-        "low_thou": float(low_mm / MM_PER_THOU),
-        "high_thou": float(high_mm / MM_PER_THOU),
+        "says": says,
+        "says_other": says_other,
     }
 
 

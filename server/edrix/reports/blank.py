@@ -22,7 +22,7 @@ from edrix.sheets.services import Sheet
 from valvetrain.engine import Clearance, Engine, Role
 from valvetrain.grading import Column, asked_columns, columns_at
 from valvetrain.page import second_gap_words, shim_words, torques_of
-from valvetrain.units import MM_PER_THOU, Unit
+from valvetrain.spec_words import spec_texts
 
 ROW = 8.2 * mm
 QR = 24 * mm
@@ -113,11 +113,8 @@ def _printed_spec(engine: Engine, role: Role) -> str:
 
 
 def _both_units(spec: Clearance) -> str:
-    in_mm = f"{float(spec.low_mm):.2f}–{float(spec.high_mm):.2f}"
-    in_thou = f"{spec.low_mm / MM_PER_THOU:.1f}–{spec.high_mm / MM_PER_THOU:.1f}"
-    if spec.shop_tolerance:
-        return f"{spec.printed} ±{spec.shop_tolerance.normalize():f} ({in_mm} mm)"
-    return f"{in_mm} ({in_thou})" if spec.unit is Unit.MM else f"{spec.printed} ({in_mm} mm)"
+    own, other = spec_texts(spec)
+    return f"{own} ({other})"
 
 
 def _from_the_manual(engine: Engine) -> list[str]:

@@ -3513,27 +3513,20 @@ export interface components {
         };
         /**
          * LimitsOut
-         * @description What gaps are judged by. nominal_mm is the one figure that a maker prints without a
-         *     tolerance; shop is then what the school allows on either side, in words.
+         * @description What gaps are judged by. says is the spec as the manual prints it, with what the school
+         *     allows where the maker prints one figure; says_other is the same in the other unit.
          */
         LimitsOut: {
             /** Low Mm */
             low_mm: number;
             /** High Mm */
             high_mm: number;
-            /** Low Thou */
-            low_thou: number;
-            /** High Thou */
-            high_thou: number;
+            /** Says */
+            says: string;
+            /** Says Other */
+            says_other: string;
             /** Written In */
             written_in: string;
-            /** Nominal Mm */
-            nominal_mm?: number | null;
-            /**
-             * Shop
-             * @default
-             */
-            shop: string;
         };
         /**
          * LookOut
@@ -3694,19 +3687,12 @@ export interface components {
             low_mm: number;
             /** High Mm */
             high_mm: number;
-            /** Low Thou */
-            low_thou: number;
-            /** High Thou */
-            high_thou: number;
+            /** Says */
+            says: string;
+            /** Says Other */
+            says_other: string;
             /** Written In */
             written_in: string;
-            /** Nominal Mm */
-            nominal_mm?: number | null;
-            /**
-             * Shop
-             * @default
-             */
-            shop: string;
             /** Role */
             role: string;
             /** Lift Mm */
@@ -6075,7 +6061,7 @@ export interface components {
         };
         /**
          * Truth
-         * @description measured is left out of what older rules told.
+         * @description measured and shown are left out of what older rules told.
          */
         Truth: {
             /** Valve */
@@ -6112,6 +6098,10 @@ export interface components {
              * @default false
              */
             rechecked: boolean;
+            /** Shown */
+            shown?: {
+                [key: string]: string;
+            };
         };
         /**
          * DebriefOut
@@ -6701,19 +6691,12 @@ export interface components {
             low_mm: number;
             /** High Mm */
             high_mm: number;
-            /** Low Thou */
-            low_thou: number;
-            /** High Thou */
-            high_thou: number;
+            /** Says */
+            says: string;
+            /** Says Other */
+            says_other: string;
             /** Written In */
             written_in: string;
-            /** Nominal Mm */
-            nominal_mm?: number | null;
-            /**
-             * Shop
-             * @default
-             */
-            shop: string;
             /** Number */
             number: number;
             /** Cylinder */

@@ -1,8 +1,6 @@
-/** What stands on an engine's plate: firing order and spec, in the reader's own unit first. */
+/** What stands on an engine's plate: firing order and spec, in the unit of its manual first. */
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
-import { spec } from "./lengths";
-import { useUnit } from "./session";
 
 type Props = {
   engine: Pick<Schemas["EngineFacts"], "firing_order" | "measured" | "specs">;
@@ -11,22 +9,19 @@ type Props = {
 };
 
 export function PlateFacts({ engine, children }: Props) {
-  const unit = useUnit();
   return (
     <dl className="plate-facts">
       <PlateFact name="Fires">{engine.firing_order.join("–")}</PlateFact>
       {children}
       {engine.specs.map((limits) => {
-        const [own, other] = spec(limits, unit);
-        const closing = limits.closing ? spec(limits.closing, unit)[0] : null;
-        const running = limits.running ? spec(limits.running, unit)[0] : null;
+        const [closing, running] = [limits.closing?.says, limits.running?.says];
         return (
           <PlateFact
             key={limits.role}
             role={limits.role}
             name={`${limits.role}, ${engine.measured}`}
           >
-            {own} <small>{other}</small>
+            {limits.says} <small>{limits.says_other}</small>
             {closing && <small className="second">closing {closing}</small>}
             {running && <small className="second">running {running}</small>}
           </PlateFact>

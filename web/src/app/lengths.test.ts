@@ -1,21 +1,23 @@
 /** Lengths and angles as people read them. */
 import { describe, expect, it } from "vitest";
 import { newKey } from "./keys";
-import { degrees, inOtherUnit, spec, thou } from "./lengths";
+import { beside, degrees, inOtherUnit, thou } from "./lengths";
 
 describe("lengths", () => {
-  it("writes both units, the reader's own first", () => {
-    const limits = { low_mm: 0.254, high_mm: 0.3048, low_thou: 10, high_thou: 12 };
-    const inMm = { ...limits, written_in: "mm" };
-    expect(spec(inMm, "mm")).toEqual(["0.25–0.30 mm", "10–12 thou"]);
-    expect(spec(inMm, "thou")).toEqual(["10–12 thou", "0.25–0.30 mm"]);
-    expect(spec({ ...limits, written_in: "thou" }, "mm")).toEqual(["10–12 thou", "0.25–0.30 mm"]);
+  it("never rounds a gap onto a limit of its spec, or over it", () => {
+    const inMm = { low_mm: 0.13, high_mm: 0.18, written_in: "mm" };
+    expect(beside(0.15, inMm)).toBe("0.15 mm");
+    expect(beside(0.1804, inMm)).toBe("0.1804 mm");
+    expect(beside(0.182, inMm)).toBe("0.182 mm");
+    expect(beside(0.18, inMm)).toBe("0.18 mm");
+    expect(beside(0.1296, inMm)).toBe("0.1296 mm");
   });
 
-  it("names the leaf of a single figure, exactly, and what the shop allows", () => {
-    const six = { low_mm: 0.127, high_mm: 0.1778, low_thou: 5, high_thou: 7, written_in: "thou" };
-    const shop = { nominal_mm: 0.1524, shop: "±1 thou" };
-    expect(spec({ ...six, ...shop }, "mm")).toEqual(["6 thou, ±1 thou by the shop", "0.1524 mm"]);
+  it("writes a gap in the unit of its spec", () => {
+    const inThou = { low_mm: 0.0762, high_mm: 0.127, written_in: "thou" };
+    expect(beside(0.127, inThou)).toBe("5.0 thou");
+    expect(beside(0.1275, inThou)).toBe("5.02 thou");
+    expect(beside(0.1, inThou)).toBe("3.9 thou");
   });
 
   it("drops only the zeros that say nothing", () => {

@@ -14,31 +14,23 @@ export function thou(lengthMm: number): string {
   return `${trim((lengthMm / MM_PER_THOU).toFixed(1))} thou`;
 }
 
-type Limits = {
-  low_mm: number;
-  high_mm: number;
-  low_thou: number;
-  high_thou: number;
-  written_in: string;
-  nominal_mm?: number | null;
-  shop?: string;
-};
+type Limits = { low_mm: number; high_mm: number; written_in: string };
 
 /**
- * A spec as two texts, the person's own unit first; one that is printed in thou has those first,
- * as they are printed. One figure without a tolerance names its leaf and what the shop allows.
+ * A gap beside its spec: in the spec's own unit, with as many digits as it takes to show on which
+ * side of a limit it lies.
  */
-export function spec(limits: Limits, unit: Unit): [string, string] {
-  const inMm = `${limits.low_mm.toFixed(2)}–${limits.high_mm.toFixed(2)} mm`;
-  const inThou = `${trim(limits.low_thou.toFixed(1))}–${trim(limits.high_thou.toFixed(1))} thou`;
-  const inThouFirst = unit === "thou" || limits.written_in === "thou";
-  const nominal = limits.nominal_mm ?? null;
-  if (nominal === null) return inThouFirst ? [inThou, inMm] : [inMm, inThou];
-  const shop = limits.shop ? `, ${limits.shop} by the shop` : "";
-  const exact = `${trim(nominal.toFixed(4))} mm`;
-  return inThouFirst
-    ? [`${thou(nominal)}${shop}`, exact]
-    : [`${mm(nominal)}${shop}`, thou(nominal)];
+export function beside(lengthMm: number, { low_mm, high_mm, written_in }: Limits): string {
+  const scale = written_in === "thou" ? MM_PER_THOU : 1;
+  const length = Math.round((lengthMm / scale) * 1e6) / 1e6;
+  const limits = [low_mm, high_mm].map((limit) => Math.round((limit / scale) * 1e6) / 1e6);
+  const [least, most] = written_in === "thou" ? [1, 3] : [2, 4];
+  for (let digits = least; digits < most; digits++) {
+    const shown = Number(length.toFixed(digits));
+    if (limits.every((limit) => Math.sign(shown - limit) === Math.sign(length - limit)))
+      return `${length.toFixed(digits)} ${written_in}`;
+  }
+  return `${length.toFixed(most)} ${written_in}`;
 }
 
 /** A crank angle: whole degrees as such, others with one decimal. */

@@ -113,7 +113,7 @@ function View({ bench }: { bench: Bench }) {
       {shows === "overlap" && (
         <OverlapView table={table} crank={crank} rocking={rocking} onRock={toggleRock} />
       )}
-      {shows === "section" && <SectionView table={table} crank={crank} unit={unit} />}
+      {shows === "section" && <SectionView table={table} crank={crank} />}
       {shows === "clearance" && <ClearanceView {...{ engineId, version, table, crank, unit }} />}
       <CrankWheel
         table={table}

@@ -7,7 +7,7 @@ import { effectQuery, setHereQuery } from "../api/queries";
 import { FigureInput } from "../app/FigureInput";
 import { Failure } from "../app/feedback";
 import { figureOf } from "../app/figures";
-import { degrees, inOtherUnit, MM_PER_THOU, mm, thou } from "../app/lengths";
+import { beside, degrees, inOtherUnit, MM_PER_THOU, mm, thou } from "../app/lengths";
 import type { Unit } from "../app/session";
 import { useWidth } from "../charts/useWidth";
 import { type Crank, useTold } from "./crank";
@@ -67,7 +67,7 @@ export function ClearanceView({ engineId, version, table, crank, unit }: Props) 
       {effect.data && (
         <div className="effect">
           <Lifts effect={effect.data} role={valve.role} />
-          <Figures effect={effect.data} unit={unit} />
+          <Figures effect={effect.data} spec={specOf(table, valve)} />
         </div>
       )}
       <SetHere
@@ -184,11 +184,17 @@ function unwrapped(deg: number, from: number): number {
   return deg < from ? deg + 720 : deg;
 }
 
-function Figures({ effect, unit }: { effect: Effect; unit: Unit }) {
+type Spec = Schemas["SpecOut"];
+
+function specOf(table: Table, valve: Valve): Spec | undefined {
+  return table.engine.specs?.find((one) => one.role === valve.role);
+}
+
+function Figures({ effect, spec }: { effect: Effect; spec: Spec | undefined }) {
   const { nominal, changed } = effect;
-  const length = (value: number) => (unit === "mm" ? mm(value) : thou(value));
+  const length = spec?.written_in === "thou" ? thou : mm;
   const rows: [string, (opening: Schemas["OpeningOut"]) => string][] = [
-    ["Clearance", (o) => length(o.clearance_mm)],
+    ["Clearance", (o) => (spec ? beside(o.clearance_mm, spec) : length(o.clearance_mm))],
     ["Opens at", (o) => degrees(o.opens_cycle_deg % 720)],
     ["Closes at", (o) => degrees(o.closes_cycle_deg % 720)],
     ["Open for", (o) => degrees(o.duration_deg)],
@@ -232,8 +238,11 @@ function SetHere({ engineId, version, table, crank, valve, gap, unit }: SetHereP
     enabled: setAt !== null,
   });
   const here = useTold(crank, (_deg, cam) => valveNow(table, valve, cam).says);
-  const length = (value: number) =>
-    unit === "mm" ? `${mm(value)} (${thou(value)})` : `${thou(value)} (${mm(value)})`;
+  const spec = specOf(table, valve);
+  const length = (value: number) => {
+    const other = spec?.written_in === "thou" ? mm(value) : thou(value);
+    return `${spec ? beside(value, spec) : mm(value)} (${other})`;
+  };
 
   function lookOnHeel() {
     const margins = table.roles[valve.cycle]?.margin_deg ?? [];

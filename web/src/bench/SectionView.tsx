@@ -4,8 +4,7 @@ import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
 import { Choice } from "../app/Choice";
-import { degrees, mm, thou } from "../app/lengths";
-import type { Unit } from "../app/session";
+import { beside, degrees, mm, thou } from "../app/lengths";
 import { type Crank, usePaint, useTold, useWords } from "./crank";
 import {
   type Cylinder,
@@ -44,13 +43,13 @@ const MOST_LETTERED = 6;
 const LENS_HIGH = 40;
 
 type Cam = Schemas["CamOut"];
-type Props = { table: Table; crank: Crank; unit: Unit };
+type Props = { table: Table; crank: Crank };
 /** openDeg: the cycle angle of full lift, found once and not at every frame. */
 type Shown = { valve: Valve; alike: number[]; gear: Gear; cam: Cam; openDeg: number };
 /** What has a figure beside the drawing: valves of a role whose states differ have one each. */
 type Listed = Pick<Shown, "valve" | "alike">;
 
-export function SectionView({ table, crank, unit }: Props) {
+export function SectionView({ table, crank }: Props) {
   const [search, setSearch] = useSearchParams();
   const numbers = table.engine.cylinders.map((one) => one.cylinder);
   const asked = Number(search.get("cylinder"));
@@ -100,7 +99,7 @@ export function SectionView({ table, crank, unit }: Props) {
       <div className="section-body">
         <ul className="gaps">
           {listed.map((one) => (
-            <GapLens key={one.valve.number} listed={one} table={table} crank={crank} unit={unit} />
+            <GapLens key={one.valve.number} listed={one} table={table} crank={crank} />
           ))}
         </ul>
         <Cut key={number} {...{ table, crank, cylinder, chamber, shown }} />
@@ -381,10 +380,10 @@ function axisIn(frame: Frame) {
   };
 }
 
-type LensProps = Props & { listed: Listed };
+type LensProps = Pick<Props, "table" | "crank"> & { listed: Listed };
 
 /** The gap of one valve, large, with its figure. */
-function GapLens({ listed, table, crank, unit }: LensProps) {
+function GapLens({ listed, table, crank }: LensProps) {
   const { valve, alike } = listed;
   const between = useRef<SVGRectElement>(null);
   const edges = useRef<SVGPathElement>(null);
@@ -394,14 +393,21 @@ function GapLens({ listed, table, crank, unit }: LensProps) {
   const closing = useRef<HTMLElement>(null);
   const pulled = table.roles[valve.role]?.closing_gap_mm != null;
   const part = table.engine.trains[valve.role]?.part ?? "";
+  const spec = table.engine.specs?.find((one) => one.role === valve.role);
   useWords(crank, (_deg, cam) => {
     const now = valveNow(table, valve, cam);
     const opened = now.liftMm > 0;
-    const length = opened ? now.liftMm : now.gapMm;
-    const [own, second] = unit === "mm" ? [mm, thou] : [thou, mm];
-    put(figure.current, opened ? `open ${own(length)}` : own(length));
-    put(other.current, second(length));
-    if (now.closingMm !== null) put(closing.current, own(now.closingMm));
+    const own = spec?.written_in === "thou" ? thou : mm;
+    put(
+      figure.current,
+      opened ? `open ${own(now.liftMm)}` : spec ? beside(now.gapMm, spec) : own(now.gapMm),
+    );
+    put(other.current, (own === mm ? thou : mm)(opened ? now.liftMm : now.gapMm));
+    if (now.closingMm !== null)
+      put(
+        closing.current,
+        spec?.closing ? beside(now.closingMm, spec.closing) : own(now.closingMm),
+      );
     const edge = `${degrees(Math.abs(now.marginDeg))} ${now.marginDeg < 0 ? "off it" : "left"}`;
     put(says.current, now.settable ? `on its heel, ${edge}` : `${now.says}, ${edge}`);
   });

@@ -59,7 +59,7 @@ const WHERE = { x: -20, side: -1 as const, boreMm: 80, deckY: -208, clearanceMm:
 
 describe("the section", () => {
   it("tells gap and place of the chosen cylinder, and which valve is alike", async () => {
-    show(<SectionView table={TABLE} crank={new Crank(40)} unit="mm" />);
+    show(<SectionView table={TABLE} crank={new Crank(40)} />);
     expect(await screen.findByText("0.25 mm")).toBeTruthy();
     expect(screen.getByText("9.8 thou")).toBeTruthy();
     expect(screen.getByText(/valve 2 alike/)).toBeTruthy();
@@ -70,7 +70,7 @@ describe("the section", () => {
 
   it("turns the crank as a hand on the throw does", async () => {
     const crank = new Crank(0);
-    show(<SectionView table={TABLE} crank={crank} unit="mm" />);
+    show(<SectionView table={TABLE} crank={crank} />);
     const cut = await screen.findByRole("img", { name: /cut open/ });
     const svg = cut as unknown as SVGSVGElement;
     const frame = svg.getAttribute("viewBox")?.split(" ").map(Number) ?? [];
@@ -93,7 +93,7 @@ describe("the section", () => {
 
   it("says where sizes are only the usual ones", async () => {
     const usual = { ...TABLE, section: { ...TABLE.section, to_scale: false } };
-    show(<SectionView table={usual} crank={new Crank(0)} unit="mm" />);
+    show(<SectionView table={usual} crank={new Crank(0)} />);
     expect(await screen.findByText(/usual proportions/)).toBeTruthy();
   });
 });
@@ -185,7 +185,7 @@ describe("a cylinder with more than one valve of a role", () => {
   } as unknown as Table;
 
   it("lists the one that a decompressor lifts by itself, and calls only the others alike", async () => {
-    show(<SectionView table={heldTable} crank={new Crank(40)} unit="mm" />);
+    show(<SectionView table={heldTable} crank={new Crank(40)} />);
     expect(await screen.findByText(/valve 3 alike/)).toBeTruthy();
     expect(screen.queryByText(/valve .*2.* alike/)).toBeNull();
     expect(screen.getByText("open 1.00 mm")).toBeTruthy();

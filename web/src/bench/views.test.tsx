@@ -41,7 +41,7 @@ const TABLE = {
       { number: 1, cylinder: 1, role: "intake", cycle: "intake" },
       { number: 2, cylinder: 2, role: "intake", cycle: "intake" },
     ],
-    specs: [{ role: "intake", lift_mm: 8, low_mm: 0.22, high_mm: 0.28 }],
+    specs: [{ role: "intake", lift_mm: 8, low_mm: 0.22, high_mm: 0.28, written_in: "mm" }],
     marks: [],
     ...PUSH_RODS,
   },

@@ -3,9 +3,8 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { ListTable } from "../app/ListTable";
-import { mm, thou } from "../app/lengths";
+import { mm } from "../app/lengths";
 import { FAULTS } from "../app/practice-words";
-import { useUnit } from "../app/session";
 import { Words } from "../app/Words";
 import { GradeCard } from "../marks/GradeCard";
 import "./debrief.css";
@@ -156,24 +155,35 @@ function Line({ moments }: { moments: Debrief["moments"] }) {
 
 type Truth = Debrief["valves"][number];
 
+/** A length in the words of the debrief; one that was made under older rules has only its mm. */
+function shown(truth: Truth, name: string, lengthMm: number | null | undefined): string {
+  return truth.shown?.[name] ?? (lengthMm == null ? "" : mm(lengthMm));
+}
+
 /** Of valves that are pulled shut: the second gap, as it was found and left. */
-function closingColumns(told: Debrief, shown: (lengthMm: number | null) => string) {
+function closingColumns(told: Debrief) {
   if (!told.valves.some((valve) => valve.closing_found_mm != null)) return [];
   return [
     {
       title: "Closing found",
       right: true,
-      show: (v: Truth) => (v.closing_found_mm == null ? "" : shown(v.closing_found_mm)),
+      show: (v: Truth) => shown(v, "closing_found", v.closing_found_mm),
     },
     { title: "You wrote", show: (v: Truth) => v.closing ?? "" },
-    { title: "Closing left", right: true, show: (v: Truth) => shown(v.closing_left_mm ?? null) },
+    {
+      title: "Closing left",
+      right: true,
+      show: (v: Truth) => shown(v, "closing_left", v.closing_left_mm),
+    },
   ];
 }
 
 function Truths({ told }: { told: Debrief }) {
-  const unit = useUnit();
-  const shown = (lengthMm: number | null) =>
-    lengthMm === null ? "shim out" : unit === "mm" ? mm(lengthMm) : thou(lengthMm);
+  const running = {
+    title: "Running",
+    right: true,
+    show: (v: Truth) => shown(v, "running", v.running_mm),
+  };
   return (
     <section className="card truths">
       <h2>What it was, what you wrote</h2>
@@ -183,28 +193,14 @@ function Truths({ told }: { told: Debrief }) {
         keyOf={(valve) => valve.valve}
         columns={[
           { title: "Valve", show: (v) => v.valve },
-          ...closingColumns(told, shown),
-          { title: "Found", right: true, show: (v) => shown(v.found_mm) },
+          ...closingColumns(told),
+          { title: "Found", right: true, show: (v) => shown(v, "found", v.found_mm) },
           { title: "You wrote", show: (v) => [v.first, v.second].filter(Boolean).join(" · ") },
-          { title: "Left", right: true, show: (v) => shown(v.left_mm) },
+          { title: "Left", right: true, show: (v) => shown(v, "left", v.left_mm) },
           { title: "You wrote", show: (v) => v.after ?? "" },
           { title: "Within", show: (v) => (v.within ? "yes" : "no") },
-          ...(told.valves.some((v) => v.running_mm != null)
-            ? [
-                {
-                  title: "Running",
-                  right: true,
-                  show: (v: Truth) => (v.running_mm == null ? "" : shown(v.running_mm)),
-                },
-              ]
-            : []),
-          {
-            title: "Its nut",
-            show: (v) =>
-              v.nut_moves_mm === null
-                ? ""
-                : `${v.nut_moves_mm > 0 ? "opens" : "closes"} ${shown(Math.abs(v.nut_moves_mm))}`,
-          },
+          ...(told.valves.some((v) => v.running_mm != null) ? [running] : []),
+          { title: "Lock nut", show: (v) => shown(v, "nut", v.nut_moves_mm) },
         ]}
       />
       {told.rests_on?.map((says) => (

@@ -90,6 +90,7 @@ describe("the debrief", () => {
             after: "0.25",
             within: true,
             nut_moves_mm: -0.03,
+            shown: { found: "0.31 mm", left: "0.25 mm", nut: "closes 0.03 mm" },
           },
         ],
         faults: [{ kind: "worn-pad", valve: 1 }],

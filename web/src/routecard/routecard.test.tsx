@@ -15,7 +15,14 @@ const CYCLE = {
     measured: "cold",
     firing_order: [1, 3, 4, 2],
     specs: [
-      { role: "intake", low_mm: 0.22, high_mm: 0.28, low_thou: 8.66, high_thou: 11.02, lift_mm: 8 },
+      {
+        role: "intake",
+        low_mm: 0.22,
+        high_mm: 0.28,
+        says: "0.22–0.28 mm",
+        says_other: "8.7–11 thou",
+        lift_mm: 8,
+      },
     ],
     valves: [{ number: 1, cylinder: 1, role: "intake" }],
     adjusters: { intake: "shim" },

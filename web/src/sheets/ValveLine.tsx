@@ -6,7 +6,7 @@ import { Badge } from "../app/Badge";
 import { Choice } from "../app/Choice";
 import { FigureInput } from "../app/FigureInput";
 import { figureOf, isNoFigure } from "../app/figures";
-import { degrees, inOtherUnit, spec } from "../app/lengths";
+import { degrees, inOtherUnit } from "../app/lengths";
 import type { Unit } from "../app/session";
 import { ValveSketch } from "../bench/ValveSketch";
 import { Clashes } from "./Clashes";
@@ -39,7 +39,6 @@ type Props = {
 
 export function ValveLine(props: Props) {
   const { valve, line, stops, columns, doubt, unit, faults, clashes, onChange } = props;
-  const [own, other] = spec(valve, unit);
   const faultId = useId();
   const told = Object.values(faults);
   return (
@@ -53,8 +52,8 @@ export function ValveLine(props: Props) {
             {valve.label && `, ${valve.label}`}
           </b>
           <span className="figures spec">
-            {own} <span>{other}</span>
-            {valve.closing && <span>closing {spec(valve.closing, unit)[0]}</span>}
+            {valve.says} <span>{valve.says_other}</span>
+            {valve.closing && <span>closing {valve.closing.says}</span>}
           </span>
         </p>
         <ValveSketch train={valve.train} size={34} />

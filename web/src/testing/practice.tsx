@@ -22,7 +22,14 @@ export const TABLE = {
       { number: 2, cylinder: 1, role: "exhaust" },
     ],
     specs: [
-      { role: "intake", low_mm: 0.22, high_mm: 0.28, low_thou: 8.7, high_thou: 11, lift_mm: 8 },
+      {
+        role: "intake",
+        low_mm: 0.22,
+        high_mm: 0.28,
+        says: "0.22–0.28 mm",
+        says_other: "8.7–11 thou",
+        lift_mm: 8,
+      },
     ],
     marks: [
       { on: "crank", label: "0", deg: 0, means: "tdc", crank_degs: [0, 360] },

@@ -9,10 +9,9 @@ const spec = {
   columns: ["second", "after", "shim_chosen", "leave"],
   low_mm: 0.22,
   high_mm: 0.28,
-  low_thou: 8.66,
-  high_thou: 11.02,
+  says: "0.22–0.28 mm",
+  says_other: "8.7–11 thou",
   written_in: "mm",
-  shop: "",
   label: "",
   train: ROCKER,
 };
