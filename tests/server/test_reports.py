@@ -87,7 +87,7 @@ def test_a_blank_sheet_for_each_student(school, browsers):
     pages = text_of(browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/blank.pdf"))
     assert [page.split(" First measuring")[0] for page in pages] == ["Bo Hallgrim", "Ines Falkner"]
     assert "Stops: 1: 0°, 2: 360°." in pages[0]
-    assert "1 cyl. 1 exhaust 0.32–0.38 (12.6–15.0)" in pages[0]
+    assert "1 cyl. 1 exhaust 0.32–0.38 mm (12.6–14.96 thou)" in pages[0]
 
 
 def test_a_shim_table_for_everybody(school, browsers):

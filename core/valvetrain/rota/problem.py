@@ -7,7 +7,7 @@ the answer. Everything that is wrong with a file is found at once, each with its
 from collections.abc import Iterable
 from datetime import datetime
 from functools import cached_property
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 
 class Slot(NamedTuple):
@@ -103,17 +103,22 @@ class Problem:
         self, fixed: Iterable[Booking], begun: Iterable[Booking] = (), first: int = 0
     ) -> "Problem":
         """The same with these bookings fixed, and no others."""
-        return Problem(
-            slots=self.slots,
-            stands=self.stands,
-            students=self.students,
-            instructors=self.instructors,
-            tasks=self.tasks,
-            stands_each=self.stands_each,
-            fixed=tuple(fixed),
-            begun=tuple(begun),
-            first=first,
-        )
+        return self.changed(fixed=tuple(fixed), begun=tuple(begun), first=first)
+
+    def changed(self, **fields: Any) -> "Problem":
+        """The same with other slots, stands, students, instructors, tasks or stands_each."""
+        own: dict[str, Any] = {
+            "slots": self.slots,
+            "stands": self.stands,
+            "students": self.students,
+            "instructors": self.instructors,
+            "tasks": self.tasks,
+            "stands_each": self.stands_each,
+            "fixed": self.fixed,
+            "begun": self.begun,
+            "first": self.first,
+        }
+        return Problem(**(own | fields))
 
     @cached_property
     def room(self) -> tuple[int, ...]:

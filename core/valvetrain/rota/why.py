@@ -8,6 +8,7 @@ from collections import Counter, defaultdict
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from valvetrain.rota.helps import Trial
 from valvetrain.rota.problem import Booking, Problem
 from valvetrain.rota.rules import cost_of, is_too_warm
 
@@ -30,6 +31,7 @@ def why_missing(problem: Problem, bookings: Sequence[Booking]) -> list[Missing]:
 class _Look:
     def __init__(self, problem: Problem, bookings: Sequence[Booking]) -> None:
         self.problem = problem
+        self.trial = Trial(problem, bookings)
         self.at_stand: dict[tuple[int, int], Booking] = {}
         self.in_slot: dict[int, list[Booking]] = defaultdict(list)
         self.slot_of: dict[tuple[int, int], int] = {}
@@ -54,8 +56,9 @@ class _Look:
             return Missing(student, task, why, "")
         slots = self._slots(student, task)
         if not slots:
-            why = self._no_slot(student)
-            return Missing(student, task, why, f"one more slot when {who.id} is there")
+            helps = f"one more slot when {who.id} is there"
+            tried = self.trial.one_more_slot(student, task)
+            return Missing(student, task, self._no_slot(student), helps if tried else "")
         return self._told(student, task, slots)
 
     def _no_slot(self, student: int) -> str:
@@ -87,13 +90,13 @@ class _Look:
     def _told(self, student: int, task: int, slots: list[int]) -> Missing:
         what = self.problem.tasks[task]
         seen: Counter[str] = Counter()
-        alone: Counter[str] = Counter()
+        alone: dict[str, list[tuple[int, int]]] = defaultdict(list)
         for slot in slots:
             for stand in sorted(what.stands):
                 ways = self._in_the_way(student, task, slot, stand)
                 seen.update(ways)
                 if len(ways) == 1:
-                    alone.update(ways)
+                    alone[ways.pop()].append((slot, stand))
         counted = len(slots) * len(what.stands)
         told = "; ".join(
             f"{_SAYS[way].format(task=what.id)} ({times} of {counted})"
@@ -106,9 +109,15 @@ class _Look:
             if told
             else ("the time was over before a place was found; let it work on")
         )
-        # A help is named only where nothing else stands in the way.
-        way = alone.most_common(1)
-        return Missing(student, task, why, _HELPS[way[0][0]].format(task=what.id) if way else "")
+        return Missing(student, task, why, self._help(student, task, alone))
+
+    def _help(self, student: int, task: int, alone: dict[str, list[tuple[int, int]]]) -> str:
+        """The help for what most often stands alone in the way, of those that were tried and make
+        room; empty where none does."""
+        for way, places in sorted(alone.items(), key=lambda one: -len(one[1])):
+            if any(self.trial.helps(way, student, task, *place) for place in places):
+                return HELPS[way].format(task=self.problem.tasks[task].id)
+        return ""
 
     def _in_the_way(self, student: int, task: int, slot: int, stand: int) -> set[str]:
         problem, what = self.problem, self.problem.tasks[task]
@@ -166,7 +175,7 @@ _SAYS = {
     "partners": "too few others still need {task} to make a group",
     "warm": "the stand is warm from a run, or would be for what follows",
 }
-_HELPS = {
+HELPS = {
     "stand-away": "a stand for {task} that is not away then",
     "in-use": "one more slot for the stands of {task}, or one more such stand",
     "full": "groups of one more for {task}, or one more slot for its stands",

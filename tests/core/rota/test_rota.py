@@ -3,6 +3,7 @@
 import json
 import random
 import time
+from datetime import timedelta
 from itertools import product
 
 import pytest
@@ -14,7 +15,7 @@ from valvetrain.calculator import main
 from valvetrain.document import DocumentError
 from valvetrain.rota.plan import plan
 from valvetrain.rota.polish import polish
-from valvetrain.rota.problem import Booking
+from valvetrain.rota.problem import Booking, Person, Slot
 from valvetrain.rota.rota_file import read_rota, write_bookings
 from valvetrain.rota.rules import broken, cost_of
 from valvetrain.rota.why import why_missing
@@ -229,6 +230,29 @@ class TestStopping:
         assert found.cost >= found.bound
 
 
+def given(problem, helps):
+    """The problem with a help in it, by what its words say."""
+    (name,) = [one for one in problem.tasks if one.id in helps] or [None]
+    at = problem.tasks.index(name) if name else None
+    tasks = list(problem.tasks)
+    if "instructor" in helps:
+        return problem.changed(instructors=(*problem.instructors, Person("more", frozenset())))
+    if "slot when" in helps or "cool-down" in helps:
+        last = max(problem.slots, key=lambda one: one.end)
+        day = timedelta(days=7)
+        more = Slot("more", last.start + day, last.end + day)
+        return problem.changed(slots=(*problem.slots, more))
+    if "groups of one more" in helps:
+        tasks[at] = name._replace(most=name.most + 1)
+        return problem.changed(tasks=tasks)
+    if "smaller least" in helps:
+        tasks[at] = name._replace(least=1)
+        return problem.changed(tasks=tasks)
+    stand = problem.stands[min(name.stands)]._replace(id="more", away=frozenset())
+    tasks[at] = name._replace(stands=name.stands | {len(problem.stands)})
+    return problem.changed(stands=(*problem.stands, stand), tasks=tasks)
+
+
 class TestWhy:
     def told(self, document):
         problem = read_rota(document)
@@ -248,6 +272,33 @@ class TestWhy:
         assert len(told) == 1
         assert "the group is full (4 of 4)" in told[0].why
         assert "one more slot" in told[0].helps
+
+    @pytest.mark.parametrize(
+        ("students", "stands", "slot_count", "seed"), [(7, 4, 3, 2)]
+    )
+    def test_every_help_that_is_named_makes_room(self, students, stands, slot_count, seed):
+        """Given, and planned again from nothing by the solver: fewer places are missing."""
+        document = week(students, stands, slot_count, seed=seed, instructors=1)
+        problem = read_rota(document)
+        before = plan(problem)
+        told = why_missing(problem, before.bookings)
+        assert told
+        for helps in {one.helps for one in told if one.helps}:
+            after = plan(given(problem, helps))
+            assert len(cost_of(problem, after.bookings).places) < len(told), helps
+
+    def test_no_help_is_named_that_something_else_stands_before(self):
+        """One stand, one instructor who looks after one stand: another stand changes nothing."""
+        told = self.told(
+            rota(slot_count=1, students=people(2), stands_each=1, tasks=[task(group=[1, 1])])
+        )
+        assert [one.helps for one in told] == [
+            "groups of one more for T1, or one more slot for its stands"
+        ]
+        two = [task(group=[1, 1]), task(id="T2", group=[1, 1])]
+        (one, *rest) = self.told(rota(slot_count=1, students=people(1), stands_each=1, tasks=two))
+        assert not rest
+        assert "one more such stand" not in one.helps
 
     def test_a_group_that_is_too_small(self):
         (one,) = self.told(rota(students=people(3), tasks=[task(group=[2, 2])]))
