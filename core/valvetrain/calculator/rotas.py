@@ -36,7 +36,11 @@ def answer_rota(options: argparse.Namespace) -> dict[str, Any]:
             {
                 "student": problem.students[one.student].id,
                 "task": problem.tasks[one.task].id,
-                **({"why": one.why, "helps": one.helps} if is_proven else {"proven": False}),
+                **(
+                    {"why": one.why, "helps": one.helps}
+                    if is_proven or one.certain
+                    else {"proven": False}
+                ),
             }
             for one in missing
         ],

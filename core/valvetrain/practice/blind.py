@@ -1,10 +1,15 @@
 """Blind feel: a leaf pushed in and drawn, what was felt named and the gap guessed, then seen.
 
 Twenty of them give a hand's own threshold: how far two gaps must lie apart for it to tell them
-apart three times in four. After signal detection theory (Green and Swets 1966, from memory): where
-guesses scatter by s about the gap, the difference of two of them scatters by √2 s, and their order
-is right with probability Φ(d / (√2 s)); that is three in four at d = 0.6745 √2 s. The interval is
-that of the scatter (χ² with n − 1 degrees of freedom).
+apart three times in four. What counts is how the guesses follow the gap, and not how near they
+come: the leaf's size is printed on it, and whoever always writes that has felt nothing. With x the
+gap less the leaf and y the guess less the leaf, y = a + b x + noise of deviation s by least
+squares, the order of two gaps that lie d apart is right with probability Φ(b d / (√2 s)) (signal detection
+theory: Green and Swets 1966, from memory). That is three in four at d = 0.6745 √2 s / b.
+
+The interval is exact for normal noise: b √Sxx / s of the sample is noncentral t with n − 2 degrees
+of freedom about the true one. How often it holds the truth of errors with heavy tails is stated in
+docs/decisions.md.
 """
 
 import math
@@ -23,6 +28,8 @@ from valvetrain.practice.constants import (
     DRAG_MM,
     FORCED_MM,
     HAND_MM,
+    LEAST_SPREAD_MM,
+    SAME_GAPS_MM,
     SURE,
 )
 from valvetrain.practice.measuring import feel_of
@@ -43,6 +50,7 @@ class BlindPush(NamedTuple):
 
 
 class BlindGuess(NamedTuple):
+    leaf_mm: float
     gap_mm: float
     guessed_mm: float
     right_word: bool
@@ -50,14 +58,15 @@ class BlindGuess(NamedTuple):
 
 class Threshold(NamedTuple):
     """Of the last guesses: off_mm is their mean error (below zero: guessed too small), threshold_mm
-    how far two gaps must lie apart to be told apart three times in four, with its interval."""
+    how far two gaps must lie apart to be told apart three times in four, with its interval.
+    threshold_mm is None where the guesses do not follow the gap, high_mm where they may not."""
 
     tries: int
     words_right: int
     off_mm: float
-    threshold_mm: float
-    low_mm: float
-    high_mm: float
+    threshold_mm: float | None
+    low_mm: float | None
+    high_mm: float | None
 
 
 def deal_blind(seed: int) -> Blind:
@@ -92,22 +101,35 @@ def threshold(guesses: Sequence[BlindGuess]) -> Threshold | None:
     last = guesses[-BLIND_TRIES:]
     if len(last) < BLIND_LEAST:
         return None
-    errors = [one.guessed_mm - one.gap_mm for one in last]
-    from scipy.special import chdtri  # slow to load, and needed here alone
+    from scipy.special import nctdtrinc  # slow to load, and needed here alone
 
-    spread = statistics.stdev(errors)
-    apart = statistics.NormalDist().inv_cdf(SURE) * math.sqrt(2)
-    free = len(errors) - 1
-    low, high = (spread * math.sqrt(free / float(chdtri(free, tail))) for tail in (0.025, 0.975))
+    felt = [one.gap_mm - one.leaf_mm for one in last]
+    said = [one.guessed_mm - one.leaf_mm for one in last]
+    middle, free = statistics.fmean(felt), len(last) - 2
+    reach = math.sqrt(math.fsum((x - middle) ** 2 for x in felt))
+    if reach < SAME_GAPS_MM:
+        return None
+    line = statistics.linear_regression(felt, said)
+    rest = math.fsum(
+        (y - line.intercept - line.slope * x) ** 2 for x, y in zip(felt, said, strict=True)
+    )
+    spread = max(math.sqrt(rest / free), LEAST_SPREAD_MM)
+    apart = statistics.NormalDist().inv_cdf(SURE) * math.sqrt(2) * reach
+    # How surely the guesses follow the gap, and between what that lies.
+    follows = line.slope * reach / spread
+    least, most = (float(nctdtrinc(free, tail, follows)) for tail in (0.975, 0.025))
+    at, low, high = (apart / one if one > 0 else None for one in (follows, most, least))
     return Threshold(
-        len(errors),
+        len(last),
         sum(one.right_word for one in last),
-        statistics.fmean(errors),
-        apart * spread,
-        apart * low,
-        apart * high,
+        statistics.fmean(one.guessed_mm - one.gap_mm for one in last),
+        at,
+        low,
+        high,
     )
 
 
 def guess_of(blind: Blind, named: Feel, guessed_mm: Decimal) -> BlindGuess:
-    return BlindGuess(blind.gap_mm, float(guessed_mm), is_right_word(blind, named))
+    return BlindGuess(
+        blind.leaf_um / 1000, blind.gap_mm, float(guessed_mm), is_right_word(blind, named)
+    )

@@ -120,6 +120,9 @@ BLIND_BEYOND_MM = 0.01
 """How far beyond what a leaf is held by the gap may lie."""
 BLIND_TRIES = 20
 """The last so many guesses make a threshold. Chosen: the work of ten minutes."""
+SAME_GAPS_MM, LEAST_SPREAD_MM = 1e-6, 0.0005
+"""Gaps that do not differ show no threshold; and guesses to the thousandth scatter by no less than
+half of one. Chosen."""
 BLIND_LEAST = 8
 """Fewer guesses than this say nothing of a hand."""
 SURE = 0.75

@@ -14,12 +14,14 @@ from valvetrain.rota.rules import cost_of, is_too_warm
 
 
 class Missing(NamedTuple):
-    """helps is what would make room, empty where nothing simple would."""
+    """helps is what would make room, empty where nothing simple would. certain: no other plan could
+    have a place for it either; else that rests on the bound of the whole rota."""
 
     student: int
     task: int
     why: str
     helps: str
+    certain: bool = False
 
 
 def why_missing(problem: Problem, bookings: Sequence[Booking]) -> list[Missing]:
@@ -45,7 +47,8 @@ class _Look:
     def at(self, student: int, task: int) -> Missing:
         what, who = self.problem.tasks[task], self.problem.students[student]
         if not what.stands:
-            return Missing(student, task, f"no stand serves {what.id}", f"a stand for {what.id}")
+            no_stand, a_stand = f"no stand serves {what.id}", f"a stand for {what.id}"
+            return Missing(student, task, no_stand, a_stand, certain=True)
         first = [
             self.problem.tasks[before].id
             for before in what.after
@@ -58,7 +61,10 @@ class _Look:
         if not slots:
             helps = f"one more slot when {who.id} is there"
             tried = self.trial.one_more_slot(student, task)
-            return Missing(student, task, self._no_slot(student), helps if tried else "")
+            certain = set(range(self.problem.first, len(self.problem.slots))) <= who.away
+            return Missing(
+                student, task, self._no_slot(student), helps if tried else "", certain=certain
+            )
         return self._told(student, task, slots)
 
     def _no_slot(self, student: int) -> str:

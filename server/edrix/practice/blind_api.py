@@ -18,14 +18,15 @@ REFUSALS: dict[int, Any] = {403: Problem, 404: Problem, 409: Problem, 422: Probl
 
 class ThresholdOut(Schema):
     """Of the last twenty: how far two gaps must lie apart to be told apart three times in four,
-    with its 95 per cent interval; off_mm is the mean error of the guesses."""
+    with its 95 per cent interval; off_mm is the mean error of the guesses. threshold_mm is null
+    where the guesses do not follow the gap, high_mm where they may not."""
 
     tries: int
     words_right: int
     off_mm: float
-    threshold_mm: float
-    low_mm: float
-    high_mm: float
+    threshold_mm: float | None
+    low_mm: float | None
+    high_mm: float | None
 
 
 class BlindOut(Schema):

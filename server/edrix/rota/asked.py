@@ -4,6 +4,8 @@ A stand is away from a rota, beside what is said there, while it is out of order
 class has it; where that class runs the engine and this one needs it cold, also until it is cold.
 """
 
+import hashlib
+import json
 from collections import Counter
 from collections.abc import Iterable, Mapping
 from datetime import datetime
@@ -66,6 +68,12 @@ class AskedRota:
                 why = _why_blocked(stand, start, end, others.get(stand.id, ()), self.now, cold=cold)
                 if why:
                     yield Blocked(place.key, slot.start, why)
+
+    @property
+    def digest(self) -> str:
+        """The same for the same question: who is there, what is to be done, where and when."""
+        asked = json.dumps(self.document(), sort_keys=True, default=str)
+        return hashlib.sha256(asked.encode()).hexdigest()
 
     def document(self) -> dict[str, Any]:
         """edrix-rota/1, without bookings."""

@@ -17,6 +17,10 @@ class Rota(models.Model):
     """Moves on with every change, so that two who change it at once notice."""
     posted_at = models.DateTimeField(null=True)
     """Since when its students see it; null while it is being planned."""
+    bound = models.PositiveIntegerField(null=True)
+    """No plan of what was asked costs less: it proves how many places must be missing."""
+    bound_of = models.CharField(max_length=64, default="")
+    """What that was proved of: the digest of the problem as it was asked."""
     before = models.JSONField(null=True)
     """The bookings before the last plan was kept, for the way back."""
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")

@@ -101,6 +101,8 @@ def work(working: Working) -> Done:
     rows = [one._replace(pinned=(one.slot, one.place) in pinned) for one in asked.from_core(found)]
     result = _result(asked, problem, before, found) | more | {"bookings": as_rows(rows)}
     result["revision"] = rota.revision
+    if not pinned:
+        result["bound_of"] = asked.digest
     result["kept"] = not kept and _keep_first(asked, result)
     return Done(result)
 
@@ -113,7 +115,7 @@ def _from_the_start(
         working.tell(missing=len(cost.places), repeats=cost.repeats)
 
     made = plan(problem, seconds=SECONDS, on_better=better, stop=working.is_stopped)
-    return made.bookings, {"proven": made.is_optimal}
+    return made.bookings, {"proven": made.is_optimal, "bound": made.bound}
 
 
 def _anew(
@@ -160,6 +162,7 @@ def _keep_first(asked: AskedRota, result: dict[str, Any]) -> bool:
     if rota.revision != asked.rota.revision or RotaBooking.objects.filter(rota=rota).exists():
         return False
     services.write(AskedRota(rota), of_rows(result["bookings"]))
+    _keep_bound(rota, result)
     services.touched(rota)
     return True
 
@@ -175,4 +178,12 @@ def keep(user: User, rota_id: int, job_id: int) -> None:
     asked = AskedRota(rota)
     rota.before = as_rows(kept_bookings(rota))
     services.write(asked, of_rows(job.result["bookings"]))
+    _keep_bound(rota, job.result)
     services.touched(rota)
+
+
+def _keep_bound(rota: Rota, result: dict[str, Any]) -> None:
+    """What a plan from the start proved stays true of the same question, however bookings are moved
+    by hand. What was pinned belongs to no other plan, so that nothing is kept of it."""
+    if "bound" in result and "bound_of" in result:
+        rota.bound, rota.bound_of = result["bound"], result["bound_of"]

@@ -76,6 +76,8 @@ class BrokenOut(Schema):
 
 
 class MissingOut(Schema):
+    """why and helps are empty while it is not proved that some place must be missing."""
+
     student: int
     task: str
     why: str

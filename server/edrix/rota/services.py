@@ -22,6 +22,7 @@ from edrix.rota.asked import AskedRota, Kept, kept_bookings
 from edrix.rota.models import Rota as Rota
 from edrix.rota.models import RotaBooking, RotaSeat
 from edrix.rota.wish import LOCAL, RotaWish, checked, local, moment
+from valvetrain.rota.constants import MISSING_COST
 from valvetrain.rota.problem import Problem
 from valvetrain.rota.rules import broken, cost_of
 from valvetrain.rota.why import why_missing
@@ -39,6 +40,8 @@ class BrokenRule(NamedTuple):
 
 
 class MissingPlace(NamedTuple):
+    """why and helps are empty where nobody has proved that some place must be missing."""
+
     student: int
     task: str
     why: str
@@ -203,13 +206,17 @@ def standing(rota: Rota) -> RotaStanding:
     in_core = asked.to_core(bookings)
     judged = judge(asked, problem, bookings)
     missing = why_missing(problem.fixing((), (), asked.first), in_core) if bookings else []
+    bound = rota.bound if rota.bound is not None and rota.bound_of == asked.digest else 0
+    proven = bound >= MISSING_COST * len(missing)
     return RotaStanding(
         asked,
         bookings,
         judged,
         [
             MissingPlace(
-                asked.students[one.student].id, asked.wish.tasks[one.task].key, one.why, one.helps
+                asked.students[one.student].id,
+                asked.wish.tasks[one.task].key,
+                *((one.why, one.helps) if proven or one.certain else ("", "")),
             )
             for one in missing
         ],

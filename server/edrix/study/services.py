@@ -1,5 +1,6 @@
 """The gauge study of a stand: its sheets are the trials, the class is the instrument."""
 
+import math
 from collections import Counter
 from collections.abc import Collection
 from dataclasses import dataclass
@@ -224,7 +225,9 @@ def _felt_blind(class_id: int) -> list[tuple[str, Threshold]]:
     names = {one.id: one.display_name for one in classes.students_of(class_id)}
     found = blind.thresholds(class_id, names)
     told = [(names[who], hand) for who, hand in found.items()]
-    return sorted(told, key=lambda one: one[1].threshold_mm)
+    return sorted(
+        told, key=lambda one: math.inf if one[1].threshold_mm is None else one[1].threshold_mm
+    )
 
 
 def _read_mm(reading: Reading, gap: Gap) -> float | None:

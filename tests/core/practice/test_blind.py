@@ -4,8 +4,9 @@ import math
 import random
 import statistics
 
+import numpy as np
 import pytest
-from scipy import stats
+from scipy import optimize, stats
 
 from valvetrain.gauges import Feel
 from valvetrain.practice.blind import (
@@ -56,28 +57,55 @@ def test_a_word_is_right_where_a_hand_can_tell(gap_mm, named, right):
     assert is_right_word(Blind(250, gap_mm), named) is right
 
 
-def guesses(errors):
-    return [BlindGuess(0.25, 0.25 + error, True) for error in errors]
+GAPS = [0.22, 0.23, 0.235, 0.24, 0.245, 0.25, 0.255, 0.26, 0.27, 0.28]
+"""About a leaf of 0.25 mm."""
+SURE = stats.norm.ppf(0.75) * math.sqrt(2)
+
+
+def guesses(errors, gaps=GAPS, follows=1.0):
+    return [
+        BlindGuess(0.25, gap, 0.25 + follows * (gap - 0.25) + error, True)
+        for gap, error in zip(gaps * (len(errors) // len(gaps) + 1), errors, strict=False)
+    ]
 
 
 def test_the_threshold_is_that_of_scipy():
     errors = [0.004, -0.01, 0.007, 0.0, 0.012, -0.006, 0.003, -0.008, 0.009, -0.002]
-    told = threshold(guesses(errors))
-    spread = stats.tstd(errors)
-    assert told.threshold_mm == pytest.approx(stats.norm.ppf(0.75) * math.sqrt(2) * spread)
-    # The 95 per cent interval of a standard deviation, by SciPy's own quantiles.
-    free = len(errors) - 1
-    ends = [math.sqrt(free * spread**2 / stats.chi2.isf(share, free)) for share in (0.025, 0.975)]
-    factor = told.threshold_mm / spread
-    assert (told.low_mm, told.high_mm) == pytest.approx(tuple(factor * end for end in ends))
+    own = guesses(errors)
+    told = threshold(own)
+    felt = np.array([one.gap_mm - 0.25 for one in own])
+    said = np.array([one.guessed_mm - 0.25 for one in own])
+    line = stats.linregress(felt, said)
+    rest = said - line.intercept - line.slope * felt
+    spread = math.sqrt(float((rest**2).sum()) / 8)
+    assert told.threshold_mm == pytest.approx(SURE * spread / line.slope)
+    # The 95 per cent interval by SciPy's own noncentral t, found by its root finder.
+    reach = math.sqrt(float(((felt - felt.mean()) ** 2).sum()))
+    follows = line.slope * reach / spread
+    ends = [
+        optimize.brentq(lambda nc, tail=tail: stats.nct.cdf(follows, 8, nc) - tail, -5, 60)
+        for tail in (0.025, 0.975)
+    ]
+    assert told.low_mm == pytest.approx(SURE * reach / ends[0], rel=1e-3)
+    assert told.high_mm == pytest.approx(SURE * reach / ends[1], rel=1e-3)
     assert told.off_mm == pytest.approx(statistics.fmean(errors))
+
+
+def test_whoever_writes_the_size_on_the_leaf_has_felt_nothing():
+    """Always the printed size: the guesses lie near the gaps, and do not follow them."""
+    told = threshold(guesses([0.0] * 20, follows=0.0))
+    assert told.threshold_mm is None
+    assert threshold(guesses([0.0] * 20, follows=-1.0)).threshold_mm is None
+    # Half-way to the leaf is no less felt: a steady hand that dares little.
+    daring, timid = guesses([0.004, -0.004] * 10), guesses([0.002, -0.002] * 10, follows=0.5)
+    assert threshold(timid).threshold_mm == pytest.approx(threshold(daring).threshold_mm)
 
 
 def test_it_is_what_such_a_hand_tells_apart_three_times_in_four():
     """Two gaps a threshold apart, guessed by a hand drawn here: in order in 75 per cent."""
     hand = random.Random(5)  # noqa: S311
     told = threshold(guesses([hand.gauss(0, 0.012) for _ in range(20)]))
-    spread = told.threshold_mm / (stats.norm.ppf(0.75) * math.sqrt(2))
+    spread = told.threshold_mm / SURE
     right = sum(
         hand.gauss(0.25 + told.threshold_mm, spread) > hand.gauss(0.25, spread)
         for _ in range(20_000)
@@ -85,13 +113,33 @@ def test_it_is_what_such_a_hand_tells_apart_three_times_in_four():
     assert right / 20_000 == pytest.approx(0.75, abs=0.01)
 
 
-def test_its_interval_holds_the_truth_nineteen_times_in_twenty():
+def covered(draw, times=1000):
+    """How often the interval holds the threshold of a hand, on gaps as they are dealt."""
     hand, inside = random.Random(11), 0  # noqa: S311
-    true = stats.norm.ppf(0.75) * math.sqrt(2) * 0.01
-    for _ in range(2000):
-        told = threshold(guesses([hand.gauss(0.003, 0.01) for _ in range(20)]))
-        inside += told.low_mm <= true <= told.high_mm
-    assert inside / 2000 == pytest.approx(0.95, abs=0.015)
+    for at in range(times):
+        dealt = [deal_blind(20 * at + one) for one in range(20)]
+        own = [
+            BlindGuess(one.leaf_um / 1000, one.gap_mm, one.gap_mm + 0.003 + draw(hand), True)
+            for one in dealt
+        ]
+        told = threshold(own)
+        inside += (told.low_mm or 0) <= SURE * 0.01 <= (told.high_mm or math.inf)
+    return inside / times
+
+
+def heavy(hand):
+    """Student's t of three degrees, scaled to a deviation of 0.01 mm (that of t is √3)."""
+    chi2 = sum(hand.gauss(0, 1) ** 2 for _ in range(3))
+    return 0.01 / math.sqrt(3) * hand.gauss(0, 1) / math.sqrt(chi2 / 3)
+
+
+def test_its_interval_holds_the_truth_nineteen_times_in_twenty():
+    assert covered(lambda hand: hand.gauss(0, 0.01)) == pytest.approx(0.95, abs=0.02)
+
+
+def test_of_heavy_tails_it_holds_it_less_often_as_is_stated():
+    """docs/decisions.md says so: about three hands in four."""
+    assert covered(heavy) == pytest.approx(0.75, abs=0.05)
 
 
 def test_only_the_last_twenty_count_and_few_say_nothing():
@@ -101,4 +149,4 @@ def test_only_the_last_twenty_count_and_few_say_nothing():
 
 
 def test_a_guess_is_held_against_the_gap_that_was_dealt():
-    assert guess_of(Blind(250, 0.262), Feel.DRAG, "0.26") == (0.262, 0.26, True)
+    assert guess_of(Blind(250, 0.262), Feel.DRAG, "0.26") == (0.25, 0.262, 0.26, True)

@@ -273,9 +273,7 @@ class TestWhy:
         assert "the group is full (4 of 4)" in told[0].why
         assert "one more slot" in told[0].helps
 
-    @pytest.mark.parametrize(
-        ("students", "stands", "slot_count", "seed"), [(7, 4, 3, 2)]
-    )
+    @pytest.mark.parametrize(("students", "stands", "slot_count", "seed"), [(7, 4, 3, 2)])
     def test_every_help_that_is_named_makes_room(self, students, stands, slot_count, seed):
         """Given, and planned again from nothing by the solver: fewer places are missing."""
         document = week(students, stands, slot_count, seed=seed, instructors=1)

@@ -6325,7 +6325,8 @@ export interface components {
         /**
          * ThresholdOut
          * @description Of the last twenty: how far two gaps must lie apart to be told apart three times in four,
-         *     with its 95 per cent interval; off_mm is the mean error of the guesses.
+         *     with its 95 per cent interval; off_mm is the mean error of the guesses. threshold_mm is null
+         *     where the guesses do not follow the gap, high_mm where they may not.
          */
         ThresholdOut: {
             /** Tries */
@@ -6335,11 +6336,11 @@ export interface components {
             /** Off Mm */
             off_mm: number;
             /** Threshold Mm */
-            threshold_mm: number;
+            threshold_mm: number | null;
             /** Low Mm */
-            low_mm: number;
+            low_mm: number | null;
             /** High Mm */
-            high_mm: number;
+            high_mm: number | null;
         };
         /** BlindPushOut */
         BlindPushOut: {
@@ -7541,11 +7542,11 @@ export interface components {
             /** Off Mm */
             off_mm: number;
             /** Threshold Mm */
-            threshold_mm: number;
+            threshold_mm: number | null;
             /** Low Mm */
-            low_mm: number;
+            low_mm: number | null;
             /** High Mm */
-            high_mm: number;
+            high_mm: number | null;
             /** Student */
             student: string;
         };
@@ -7818,7 +7819,10 @@ export interface components {
             was: components["schemas"]["SeatSeen"] | null;
             now: components["schemas"]["SeatSeen"] | null;
         };
-        /** MissingOut */
+        /**
+         * MissingOut
+         * @description why and helps are empty while it is not proved that some place must be missing.
+         */
         MissingOut: {
             /** Student */
             student: number;

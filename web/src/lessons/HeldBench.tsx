@@ -40,9 +40,7 @@ export function HeldBench({ step, engineId }: { step: Held; engineId: number }) 
     <div className={isCovered ? "held-bench" : `held-bench ${step.view}`}>
       <CrankWheel table={table} crank={crank} strokeHidden={isCovered} turnable />
       <div className="held-views">
-        {!isCovered && step.view === "section" && (
-          <SectionView table={table} crank={crank} />
-        )}
+        {!isCovered && step.view === "section" && <SectionView table={table} crank={crank} />}
         {!isCovered && step.view === "overlap" && (
           <OverlapView table={table} crank={crank} rocking={false} onRock={nothing} />
         )}

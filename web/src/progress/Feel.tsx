@@ -12,24 +12,39 @@ const WIDTH = 300;
 const at = (lengthMm: number) => (WIDTH * Math.min(lengthMm, FAR_MM)) / FAR_MM;
 
 export function Feel({ hand }: { hand: Hand }) {
+  const { threshold_mm: threshold, low_mm: low, high_mm: high } = hand;
   return (
     <div className="feel-hand">
-      <p>
-        Tells gaps apart that differ by <b className="figures">{fine(hand.threshold_mm)}</b>{" "}
-        <span className="soft">
-          (between {fine(hand.low_mm)} and {fine(hand.high_mm)}), three times in four.
-        </span>
-      </p>
-      <svg viewBox={`0 0 ${WIDTH} 26`} className="feel-scale" aria-hidden="true">
-        <path className="scale" d={`M0,20H${WIDTH}${ticks()}`} />
-        <path className="between" d={`M${at(hand.low_mm)},10H${at(hand.high_mm)}`} />
-        <circle cx={at(hand.threshold_mm)} cy="10" r="5" />
-      </svg>
+      {threshold === null ? (
+        <p>
+          <b>Your guesses do not follow the gap yet.</b>{" "}
+          <span className="soft">
+            They stay near the size on the leaf. Feel whether it drags, and guess above or below it.
+          </span>
+        </p>
+      ) : (
+        <>
+          <p>
+            Tells gaps apart that differ by <b className="figures">{fine(threshold)}</b>{" "}
+            <span className="soft">({between(low, high)}), three times in four.</span>
+          </p>
+          <svg viewBox={`0 0 ${WIDTH} 26`} className="feel-scale" aria-hidden="true">
+            <path className="scale" d={`M0,20H${WIDTH}${ticks()}`} />
+            <path className="between" d={`M${at(low ?? 0)},10H${at(high ?? FAR_MM)}`} />
+            <circle cx={at(threshold)} cy="10" r="5" />
+          </svg>
+        </>
+      )}
       <p className="soft">
         {hand.words_right} of {hand.tries} felt by their right name; guesses are {leans(hand)}.
       </p>
     </div>
   );
+}
+
+function between(low: number | null, high: number | null): string {
+  const least = low === null ? "0" : fine(low);
+  return high === null ? `at least ${least}` : `between ${least} and ${fine(high)}`;
 }
 
 function fine(lengthMm: number): string {

@@ -180,7 +180,9 @@ function Faults({ rota }: { rota: Rota }) {
                 <b>
                   {who(rota, one.student)}, {taskOf(rota, one.task)}
                 </b>
-                : {one.why}.{one.helps && ` Would help: ${one.helps}.`}
+                {one.why
+                  ? `: ${one.why}.${one.helps && ` Would help: ${one.helps}.`}`
+                  : ": not proven. Another plan may have a place."}
               </li>
             ))}
           </ul>
