@@ -204,6 +204,14 @@ class TimingMark(NamedTuple):
     clock: int | None = None
     """Where a cam notch stands then, as the hour hand of a clock, seen from its end."""
 
+    @property
+    def lines_up(self) -> str:
+        """In words: `crank mark “A” lines up with the notch`, `cam mark “•” lines up with the head
+        face, at 12 o'clock`."""
+        at = f" with the {self.pointer}" if self.pointer else ""
+        clock = f", at {self.clock} o'clock" if self.clock is not None else ""
+        return f"{self.on} mark “{self.label}” lines up{at}{clock}"
+
     def crank_degs(self) -> tuple[float, ...]:
         """Where in the cycle it lines up: a crank mark twice, a cam mark once."""
         if self.on == "cam":

@@ -4,8 +4,8 @@ Twenty of them give a hand's own threshold: how far two gaps must lie apart for 
 apart three times in four. What counts is how the guesses follow the gap, and not how near they
 come: the leaf's size is printed on it, and whoever always writes that has felt nothing. With x the
 gap less the leaf and y the guess less the leaf, y = a + b x + noise of deviation s by least
-squares, the order of two gaps that lie d apart is right with probability Φ(b d / (√2 s)) (signal detection
-theory: Green and Swets 1966, from memory). That is three in four at d = 0.6745 √2 s / b.
+squares, the order of two gaps that lie d apart is right with probability Φ(b d / (√2 s)) (signal
+detection theory: Green and Swets 1966, from memory). That is three in four at d = 0.6745 √2 s / b.
 
 The interval is exact for normal noise: b √Sxx / s of the sample is noncentral t with n − 2 degrees
 of freedom about the true one. How often it holds the truth of errors with heavy tails is stated in

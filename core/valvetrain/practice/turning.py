@@ -5,7 +5,7 @@ valve train and ignition, and runs on those are replayed as they were.
 """
 
 from valvetrain.angles import CYCLE_DEG, TURN_DEG, stroke_at
-from valvetrain.engine import Role
+from valvetrain.engine import Role, TimingMark
 from valvetrain.heel import ValveState, valve_margin_deg
 from valvetrain.looks import GEAR, has_rotor, lobes_hidden, looks
 from valvetrain.practice.actions import Look, Paint, Push, Turn, Wiggle
@@ -176,16 +176,17 @@ def _look_marks(setup: Setup, state: State) -> Observation:
     for dot_deg in state.dots_deg:
         past = _turned_past_deg(state.crank_deg, dot_deg, TURN_DEG)
         if abs(past) <= SEEN_DEG:
-            said.append(f"your own dot {_past_words(past)}")
+            said.append(f"your own dot {_past_words(None, past)}")
     for mark in setup.marks:
         if mark.on == "crank":
             past = _turned_past_deg(state.crank_deg, mark.deg, TURN_DEG)
             if abs(past) <= SEEN_DEG:
-                said.append(f"crank mark {mark.label} {_past_words(past)}")
+                said.append(f"crank mark {mark.label} {_past_words(mark, past)}")
         elif not state.cams_out:
             past = _turned_past_deg(state.cam_deg, mark.deg, CYCLE_DEG)
             if abs(past) <= SEEN_DEG + setup.half_tooth_deg:
-                said.append(f"cam mark {mark.label} {_past_words(past)}")
+                tooth_deg = 2 * setup.half_tooth_deg
+                said.append(f"cam mark {mark.label} {_past_words(mark, past, tooth_deg)}")
     return Observation(_sentence("; ".join(said) or "no mark is near the pointer"))
 
 
@@ -194,10 +195,15 @@ def _sentence(words: str) -> str:
     return f"{words[0].upper()}{words[1:]}."
 
 
-def _past_words(past_deg: float) -> str:
+def _past_words(mark: TimingMark | None, past_deg: float, tooth_deg: float | None = None) -> str:
+    """`3° past the notch`, `at the head face, at 12 o'clock`; of a cam mark that is off also in
+    teeth of its sprocket."""
+    pointer = f"the {mark.pointer}" if mark is not None and mark.pointer else "its pointer"
     if abs(past_deg) <= AT_POINTER_DEG:
-        return "at its pointer"
-    return f"{abs(past_deg):.0f}° {'past' if past_deg > 0 else 'before'} its pointer"
+        clock = "" if mark is None or mark.clock is None else f", at {mark.clock} o'clock"
+        return f"at {pointer}{clock}"
+    way = f"{abs(past_deg):.0f}° {'past' if past_deg > 0 else 'before'} {pointer}"
+    return way if tooth_deg is None else f"{way} ({abs(past_deg) / tooth_deg:.1f} of a tooth)"
 
 
 def _turned_past_deg(at_deg: float, mark_deg: float, period_deg: float) -> float:

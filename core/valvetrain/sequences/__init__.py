@@ -1,5 +1,6 @@
 """Methods of sequence: one module each, one builder, one checker for all of them."""
 
+from valvetrain.sequences.best import best_method
 from valvetrain.sequences.build import make_plan
 from valvetrain.sequences.check import Verdict, check_stops
 from valvetrain.sequences.compare import Compared, compare_methods
@@ -22,6 +23,7 @@ __all__ = [
     "UnknownMethodError",
     "Verdict",
     "about_methods",
+    "best_method",
     "check_stops",
     "compare_methods",
     "make_plan",

@@ -25,7 +25,7 @@ def _lines_up(mark: TimingMark, crank_deg: float) -> bool:
 
 def marks_words(engine: Engine, crank_deg: float) -> str:
     said = [
-        f"{mark.on} mark “{mark.label}” lines up{_at_this_pass(engine, mark, crank_deg)}"
+        f"{mark.lines_up}{_at_this_pass(engine, mark, crank_deg)}"
         for mark in marks_at(engine, crank_deg)
     ]
     return ", ".join(said)

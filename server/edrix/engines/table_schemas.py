@@ -177,6 +177,8 @@ class EngineFacts(Schema):
     """Where the rotor points from which crank angle on; empty without a distributor."""
     methods_hidden: dict[str, str]
     """Methods whose sign this engine does not show, with the reason."""
+    best_method: str
+    """The one that a route begins with: the maker's chart, or the fewest stops at marks."""
     cam_mark_allow_deg: float | None
     """So far off, in crank degrees, a cam mark may stand; null where the file does not say."""
     manual: ManualOut

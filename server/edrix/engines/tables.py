@@ -13,7 +13,7 @@ from valvetrain.manual import TorqueUnit, interval_words
 from valvetrain.overlap import overlaps
 from valvetrain.page import second_gap_words, shim_words, torques_of
 from valvetrain.section import Section, section_of
-from valvetrain.sequences import methods_hidden
+from valvetrain.sequences import best_method, methods_hidden
 from valvetrain.signs import rotor_of
 from valvetrain.spec_words import running_texts, spec_texts
 from valvetrain.turned import hand_turning
@@ -130,6 +130,7 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         "looks": [look._asdict() for look in looks(engine)],
         "rotor": [stretch._asdict() for stretch in rotor_of(engine)] if has_rotor(engine) else [],
         "methods_hidden": methods_hidden(engine),
+        "best_method": best_method(engine),
         "cam_mark_allow_deg": engine.cam_drive.allow_crank_deg if engine.cam_drive else None,
         "manual": _manual(engine),
     }

@@ -3500,6 +3500,8 @@ export interface components {
             methods_hidden: {
                 [key: string]: string;
             };
+            /** Best Method */
+            best_method: string;
             /** Cam Mark Allow Deg */
             cam_mark_allow_deg: number | null;
             manual: components["schemas"]["ManualOut"];

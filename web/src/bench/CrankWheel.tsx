@@ -103,20 +103,18 @@ function Cam({ table, pointer }: { table: Table; pointer: RefObject<SVGGElement 
             </text>
           );
         })}
-      {table.engine.marks
-        .filter((mark) => mark.on === "cam")
-        .map((mark) => {
-          const at = onCircle(C, C, CAM + 11, (sense * mark.deg) / 2);
-          return (
-            <g key={mark.label + mark.deg} className="cam-mark">
-              <title>{camMarkWords(mark)}</title>
-              <circle cx={at.x} cy={at.y} r="10" />
-              <text x={at.x} y={at.y + 5} textAnchor="middle">
-                {mark.label}
-              </text>
-            </g>
-          );
-        })}
+      {staggered(table.engine.marks.filter((mark) => mark.on === "cam")).map(({ mark, level }) => {
+        const at = onCircle(C, C, CAM + 11 + 21 * level, (sense * mark.deg) / 2);
+        return (
+          <g key={mark.label + mark.deg} className="cam-mark">
+            <title>{camMarkWords(mark)}</title>
+            <circle cx={at.x} cy={at.y} r="10" />
+            <text x={at.x} y={at.y + 5} textAnchor="middle">
+              {mark.label}
+            </text>
+          </g>
+        );
+      })}
       <g ref={pointer}>
         <path d={`M${C},${C}V${C - 20}`} className="cam-pointer" />
         <path d={`M${C - 5},${C - 19}h10l-5,-8z`} className="fixed" />
@@ -124,6 +122,21 @@ function Cam({ table, pointer }: { table: Table; pointer: RefObject<SVGGElement 
     </>
   );
 }
+
+/** Marks that stand so near to the one before that their letters would overprint, one level out. */
+function staggered<M extends { deg: number }>(marks: readonly M[]): { mark: M; level: number }[] {
+  const sorted = [...marks].sort((one, other) => one.deg - other.deg);
+  const levels: number[] = [];
+  return sorted.map((mark, at) => {
+    const before = sorted[at - 1];
+    const near = before !== undefined && mark.deg - before.deg < CAM_LETTER_DEG;
+    levels[at] = near ? (levels[at - 1] ?? 0) + 1 : 0;
+    return { mark, level: levels[at] ?? 0 };
+  });
+}
+
+/** A letter on the cam takes so much of its circle, in crank degrees. */
+const CAM_LETTER_DEG = 40;
 
 function marksOf(table: Table, alike: boolean) {
   const marks = table.engine.marks.filter((mark) => mark.on === "crank");
@@ -134,7 +147,7 @@ function marksOf(table: Table, alike: boolean) {
  * marks where the cam may be seen. */
 function placeWords(table: Table, deg: number, camDeg: number | null): string {
   const withTurn = camDeg !== null;
-  const lined = camDeg === null ? "" : camWords(table, camDeg);
+  const lined = camDeg === null ? "" : camWords(table, deg, camDeg);
   const marks = table.engine.marks.filter((mark) => mark.on === "crank");
   const turn = deg < CYCLE_DEG / 2 ? "first" : "second";
   let best: { label: string; past: number } | null = null;
@@ -156,18 +169,26 @@ function called(label: string): string {
   return label === "●" ? "your own dot" : `mark ${label}`;
 }
 
-/** ` Cam mark • lines up at the head face.` where one does, as nearly as its sprocket allows. */
-function camWords(table: Table, camDeg: number): string {
+/**
+ * ` Cam mark •, at the head face, lines up.` for each that does. With the crank mark at its pointer
+ * a cam mark may be off by what its sprocket's teeth allow, and then no nearer place exists.
+ */
+function camWords(table: Table, deg: number, camDeg: number): string {
   const allowed = table.engine.cam_mark_allow_deg ?? LINED_UP_DEG;
-  const found = table.engine.marks.find(
-    (mark) => mark.on === "cam" && Math.abs(shortest(mark.deg, camDeg)) <= allowed,
+  const { marks } = table.engine;
+  const crankIsAtMark = marks.some(
+    (mark) => mark.on === "crank" && Math.abs(pastInTurn(deg, mark.deg)) < LINED_UP_DEG / 4,
   );
-  if (!found) return "";
-  const words = camMarkWords(found).replace(/^cam/, "Cam");
-  const off = Math.abs(shortest(found.deg, camDeg));
-  return off < 0.5
-    ? ` ${words}, lines up.`
-    : ` ${words}, ${degrees(off)} off: as near as its chain or belt lets it be.`;
+  return marks
+    .filter((mark) => mark.on === "cam")
+    .map((mark) => {
+      const off = Math.abs(shortest(mark.deg, camDeg));
+      const words = camMarkWords(mark).replace(/^cam/, "Cam");
+      if (off < LINED_UP_DEG / 4) return ` ${words}, lines up.`;
+      if (off > allowed || !crankIsAtMark) return "";
+      return ` ${words}, ${degrees(off)} off: as near as its chain or belt lets it be.`;
+    })
+    .join("");
 }
 
 /** Without a sprocket in the file: a mark is at its line, or it is not. */

@@ -39,6 +39,8 @@ const LENS_PX_PER_MM = 28;
 const MOST_SIDE_BY_SIDE = 8;
 /** With more marks than this the pulley has no room for their letters. */
 const MOST_LETTERED = 6;
+/** A letter on the pulley takes so much of its rim. */
+const LETTER_DEG = 30;
 /** A brake rocker's gap would fill the page. */
 const LENS_HIGH = 40;
 
@@ -305,11 +307,15 @@ function Pulley({ marks, cylinder, radius, sense }: PulleyProps) {
       <circle r={radius} />
       {own.map((mark) => {
         const deg = -sense * (mark.deg - cylinder.fire_deg);
+        // Of marks that stand close together each letter lies further in than the one before.
+        const level = own.filter(
+          (other) => other.deg < mark.deg && mark.deg - other.deg < LETTER_DEG,
+        ).length;
         return (
           <g key={`${mark.label}${mark.deg}`} transform={`rotate(${deg})`}>
             <path d={`M0,${-radius + 4}V${-radius - 5}`} />
             {own.length <= MOST_LETTERED && (
-              <text y={-radius + 4 + letter} fontSize={letter} textAnchor="middle">
+              <text y={-radius + 4 + letter * (1 + level)} fontSize={letter} textAnchor="middle">
                 {mark.label}
               </text>
             )}

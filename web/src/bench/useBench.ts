@@ -73,7 +73,7 @@ export function useBench(engineId: number) {
     ...{ rocking, toggleRock, toggleReal, toggleHidden, toggleBoard, covered, toggleCover },
     ...{ keysShown, setKeysShown, camShown, setCamShown },
     back: placeBack(search.get("back")),
-    method: search.get("method") ?? "two-stop",
+    method: search.get("method") ?? table.engine.best_method,
     /** The drawing that is on: a view, or none while the stroke is to be guessed. */
     shows: covered ? "covered" : hidden ? "hidden" : view,
   };

@@ -38,9 +38,9 @@ export default function RouteCardPage() {
   const { search, wish, choose, carried } = useWish();
   const id = Number(engineId);
   const version = Number(search.get("version")) || null;
-  const method = search.get("method") ?? "two-stop";
   const sheet = Number(search.get("sheet")) || null;
   const { engine } = useSuspenseQuery(cycleQuery(id, version)).data;
+  const method = search.get("method") ?? engine.best_method;
   const route = useQuery(routeQuery(id, version, { ...wish, method }));
   useEffect(() => {
     document.title = `${engine.name} · Route card · Edrix`;

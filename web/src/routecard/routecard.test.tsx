@@ -14,6 +14,7 @@ const CYCLE = {
     ...PUSH_RODS,
     measured: "cold",
     firing_order: [1, 3, 4, 2],
+    best_method: "two-stop",
     specs: [
       {
         role: "intake",
