@@ -158,20 +158,27 @@ def advise_shim(
         return ShimAdvice(wanted_mm, fitted_mm, measured_mm, shown, "leave", warnings)
     reach = [choice for choice in choices if choice.within]
     if not reach:
-        warnings += _next_thinner_warning(choices, spec)
+        warnings += _next_thinner_warning(choices, spec, fitted_mm)
         return ShimAdvice(wanted_mm, None, None, shown, "out-of-reach", warnings)
     best = min(reach, key=lambda choice: _rank(choice, spec, prefer))
     verdict: Literal["thinner", "thicker"] = "thinner" if best.size_mm < fitted_mm else "thicker"
     return ShimAdvice(wanted_mm, best.size_mm, best.clearance_mm, shown, verdict, warnings)
 
 
-def _next_thinner_warning(choices: list[ShimChoice], spec: Spec) -> tuple[str, ...]:
-    """Where no size lands inside, the next thinner one is fitted: too tight is never left. Common
-    practice."""
+def _next_thinner_warning(
+    choices: list[ShimChoice], spec: Spec, fitted_mm: Decimal
+) -> tuple[str, ...]:
+    """Where no size lands inside, the next thinner one is fitted: too tight is never left. Where
+    that one is in already, the valve is left loose. Common practice."""
     loose = [choice for choice in choices if choice.clearance_mm > spec.max_mm]
     if not loose:
         return ("No size that is made is thin enough: a tight valve is never left as it is.",)
     next_one = max(loose, key=lambda choice: choice.size_mm)
+    if next_one.size_mm == fitted_mm:
+        return (
+            "No size lands inside the spec, and the next thicker one would be below its minimum. "
+            "Leave the valve as it is, on the loose side, and write down why.",
+        )
     return (
         f"No size lands inside the spec. Never leave a valve below its minimum: the next thinner "
         f"shim, {next_one.size_mm:.3f} mm, lands at {next_one.clearance_mm:.3f} mm, on the loose "

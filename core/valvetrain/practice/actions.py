@@ -173,7 +173,8 @@ class Done(NamedTuple):
 
 
 class Write(NamedTuple):
-    """A figure on the notepad; an empty text wipes it."""
+    """A figure on the notepad, or in the column `leave` why a valve is left as it is; an empty text
+    wipes it."""
 
     valve: ValveNumber
     column: Literal[
@@ -187,6 +188,7 @@ class Write(NamedTuple):
         "fitted",
         "chosen",
         "torque",
+        "leave",
     ]
     text: Annotated[str, TypedLength(MOST_NOTE, "what to write")]
 

@@ -251,6 +251,8 @@ SHIM_COLUMNS = frozenset({"fitted", "chosen"})
 
 def reads_as_figure(note: a.Write) -> bool:
     """Whether what was written is a figure of its column: a gap, a shim's size or a torque."""
+    if note.column == "leave":
+        return True
     if note.column == "torque":
         return parse_torque(note.text) is not None or _is_number(note.text)
     return bool(lengths_mm(note.text.strip()))

@@ -24,6 +24,7 @@ from valvetrain.practice.evidence import (
     supports,
 )
 from valvetrain.practice.leaf_words import gap_now
+from valvetrain.practice.left_loose import is_left_with_reason
 from valvetrain.practice.measuring import clearance_mm, is_out
 from valvetrain.practice.proved import spec_of
 from valvetrain.practice.run import Stretch
@@ -165,6 +166,8 @@ def _grouped(slips: Sequence[Slip]) -> Iterator[Remark]:
 def _left_out(told: Runs) -> Iterator[Remark]:
     for valve in told.valves:
         if left_within(told.setup, told.last, valve):
+            continue
+        if is_left_with_reason(told.setup, told.last, valve):
             continue
         place = told.setup.place[valve]
         seat = told.last.seats[place]
@@ -494,6 +497,10 @@ def done_well(told: Runs, found: Sequence[Remark]) -> tuple[str, ...]:
     if second and second >= set(told.valves):
         said.append("A second pass was made and written beside the first.")
     last = told.last
+    left = [v for v in told.valves if is_left_with_reason(told.setup, last, v)]
+    if left:
+        named, was = _named(tuple(left))
+        said.append(f"{named} {was} left loose, and why is written: no shim lands nearer.")
     if last.started and not kinds & {
         RemarkKind.TOOL_LEFT_ON,
         RemarkKind.PIN_LEFT_IN,

@@ -5852,7 +5852,8 @@ export interface components {
         };
         /**
          * WriteAction
-         * @description A figure on the notepad; an empty text wipes it.
+         * @description A figure on the notepad, or in the column `leave` why a valve is left as it is; an empty text
+         *     wipes it.
          */
         WriteAction: {
             /**
@@ -5866,7 +5867,7 @@ export interface components {
              * Column
              * @enum {string}
              */
-            column: "first" | "second" | "settled" | "after" | "running" | "closing" | "closing-after" | "fitted" | "chosen" | "torque";
+            column: "first" | "second" | "settled" | "after" | "running" | "closing" | "closing-after" | "fitted" | "chosen" | "torque" | "leave";
             /** Text */
             text: string;
         };

@@ -19,6 +19,7 @@ const COLUMNS: readonly { column: Column; label: string; of: string; need?: Need
   { column: "settled", label: "Settled", of: "Settled figure" },
   { column: "fitted", label: "Shim fitted", of: "Shim fitted", need: "shim" },
   { column: "chosen", label: "Shim to fit", of: "Shim to fit", need: "shim" },
+  { column: "leave", label: "Leave it", of: "Reason to leave", need: "shim" },
   { column: "after", label: "After", of: "After reading" },
   { column: "torque", label: "Torque", of: "Torque", need: "torque" },
   { column: "running", label: "Running", of: "Running reading", need: "brake" },
@@ -79,7 +80,20 @@ export function Notepad({ table, adjusters, view, chosen, onChoose, act }: Props
               </th>
               {columns.map(({ column, of, need }) => (
                 <td key={column}>
-                  {(need === undefined || has.get(role)?.has(need)) && (
+                  {column === "leave" && has.get(role)?.has("shim") && (
+                    <select
+                      className="field"
+                      aria-label={`Reason to leave valve ${number} as it is`}
+                      value={written.get(`${number} leave`) ?? ""}
+                      onChange={(event) =>
+                        act({ do: "write", valve: number, column, text: event.target.value })
+                      }
+                    >
+                      <option value="">–</option>
+                      <option value="no-better">no shim lands nearer</option>
+                    </select>
+                  )}
+                  {column !== "leave" && (need === undefined || has.get(role)?.has(need)) && (
                     <Figure
                       label={`${of} of valve ${number}`}
                       text={written.get(`${number} ${column}`) ?? ""}
