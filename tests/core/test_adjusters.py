@@ -1,7 +1,9 @@
 """Screws and single shims: worked figures, and what must hold for all figures."""
 
 import itertools
+import json
 from decimal import Decimal
+from pathlib import Path
 
 import pytest
 from hypothesis import given
@@ -20,6 +22,7 @@ from valvetrain.adjusters import (
     typed_size,
 )
 from valvetrain.adjusters.shim_table import Band
+from valvetrain.engine_file import read_engine
 from valvetrain.gauges import Spec
 from valvetrain.units import Unit
 
@@ -214,3 +217,23 @@ def test_a_band_is_named_by_the_figures_that_a_gauge_gives(from_mm, to_mm, mm, t
     """By hundredths, or half thou: never 0.228–0.227, and never three noughts."""
     band = Band(Decimal(from_mm), Decimal(to_mm))
     assert (band.words(Unit.MM), band.words(Unit.THOU)) == (mm, thou)
+
+
+@pytest.mark.parametrize("stem", ["05-sled-twin-270", "09-cable-five", "13-trail-single-five"])
+def test_the_printed_table_and_the_advice_agree_for_every_figure_of_a_gauge(stem):
+    """Every hundredth that the table names, for shims of every size: the cell is what `calc shim`
+    says."""
+    shelf = Path(__file__).parents[2] / "demo" / "engines"
+    engine = read_engine(json.loads((shelf / f"{stem}.json").read_text()))
+    for role in engine.roles:
+        sizes = engine.adjuster_of(role).shim.sizes
+        clearance = engine.clearance[role]
+        spec = Spec(clearance.low_mm, clearance.high_mm)
+        table = shim_table(spec, sizes)
+        for band, row in zip(table.bands, table.new_mm, strict=True):
+            for hundredth in range(int(band.from_mm * 100), int(band.to_mm * 100) + 1):
+                gap = Decimal(hundredth) / 100
+                if not band.holds(gap):
+                    continue
+                for fitted, cell in zip(table.fitted_mm, row, strict=True):
+                    assert advise_shim(fitted, gap, spec, sizes).choose_mm == cell

@@ -5,6 +5,7 @@ import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } fro
 import { Link } from "react-router";
 import { cycleQuery } from "../api/queries";
 import { sentence } from "../app/feedback";
+import { degrees } from "../app/lengths";
 import { usePageKeys } from "../app/usePageKeys";
 import { useShopRoom } from "../app/useShopRoom";
 import { counted } from "../app/words";
@@ -34,6 +35,7 @@ export function Wall({ wall, question, classId, isHeld = false }: Props) {
   const { board, toggleBoard } = useShopRoom();
   const [isAsking, setAsking] = useState(false);
   const isProved = question.proof !== null;
+  const shownDeg = question.proof?.shows?.crank_deg ?? null;
   const turnAgain = useShownByTurning(crank, question);
   // A lesson by a clicker: Page Down takes the question further; letters for the rest.
   usePageKeys({
@@ -64,12 +66,19 @@ export function Wall({ wall, question, classId, isHeld = false }: Props) {
             crank={crank}
             unit="mm"
             bare={!isProved}
+            labelsDeg={shownDeg === null ? undefined : question.crank_deg}
             below={
               spread && question.options.some((option) => option.valve !== null)
                 ? (valve) => <VotesBelow question={question} valve={valve} />
                 : undefined
             }
           />
+          {shownDeg !== null && shownDeg !== question.crank_deg && (
+            <p className="soft labels-at">
+              The drawing turns to {degrees(shownDeg)} to show why. The labels below the valves are
+              for {degrees(question.crank_deg)}, where the question was asked.
+            </p>
+          )}
         </div>
       )}
       <div className={question.several ? "wall-told few" : "wall-told"}>

@@ -349,6 +349,8 @@ describe("on the wall", () => {
     await userEvent.keyboard("{PageDown}");
     await screen.findByText("Only the valves tell.");
     expect(screen.getByText("✓ right")).toBeTruthy();
+    // The drawing turns a full turn on; what stands below the valves still answers for 40°.
+    expect(screen.getByText(/turns to 400° to show why.*for 40°, where/)).toBeTruthy();
     expect(screen.getByText(/A full turn out: 2 answers/).parentElement?.textContent).toContain(
       "1 of them sure",
     );

@@ -13,12 +13,14 @@ type Props = {
   crank: Crank;
   /** Drawing only: what may be set is for the class to find out. */
   bare?: boolean;
+  /** Where it is told what may be set, while the drawing turns elsewhere. */
+  labelsDeg?: number | undefined;
   below?: ((valve: number) => ReactNode) | undefined;
 };
 
-export function ValvePlan({ table, crank, bare = false, below }: Props) {
+export function ValvePlan({ table, crank, bare = false, labelsDeg, below }: Props) {
   const banks = useMemo(() => headGroups(table.engine), [table]);
-  const places = useTold(crank, (_deg, cam) => segmentsAt(table, cam).join());
+  const places = useTold(crank, (_deg, cam) => segmentsAt(table, labelsDeg ?? cam).join());
   const settable = useMemo(() => {
     const lines = verdict(table, places.split(",").map(Number));
     return new Set(lines.filter((line) => line.settable).flatMap((line) => line.valves));

@@ -23,11 +23,13 @@ export type ValveRowProps = {
   unit: Unit;
   /** Drawing only, without words and figures: for naming the stroke. */
   bare?: boolean;
+  /** Where the labels are read, while the drawing turns elsewhere to show something. */
+  labelsDeg?: number | undefined;
   /** What is said below each valve besides: how many of a class chose it. */
   below?: ((valve: number) => ReactNode) | undefined;
 };
 
-export function ValveRow({ table, crank, unit, bare = false, below }: ValveRowProps) {
+export function ValveRow({ table, crank, unit, bare = false, labelsDeg, below }: ValveRowProps) {
   const [frame, width] = useWidth<HTMLDivElement>();
   const groups = useMemo(() => headGroups(table.engine), [table]);
   const total = table.engine.valves.length;
@@ -61,6 +63,7 @@ export function ValveRow({ table, crank, unit, bare = false, below }: ValveRowPr
                     crank={crank}
                     unit={unit}
                     valves={row}
+                    labelsDeg={labelsDeg}
                     below={below}
                     cell={
                       together
@@ -94,12 +97,12 @@ function BankSign({ layout, place, of }: { layout: string; place: number; of: nu
   );
 }
 
-type RowProps = Pick<ValveRowProps, "table" | "crank" | "unit" | "below"> & {
+type RowProps = Pick<ValveRowProps, "table" | "crank" | "unit" | "labelsDeg" | "below"> & {
   valves: Valve[];
   cell: number;
 };
 
-function Row({ table, crank, unit, valves, cell, below }: RowProps) {
+function Row({ table, crank, unit, valves, cell, labelsDeg, below }: RowProps) {
   const line = useRef<HTMLDivElement>(null);
   const onScreen = useOnScreen(line);
   return (
@@ -120,6 +123,7 @@ function Row({ table, crank, unit, valves, cell, below }: RowProps) {
             unit={unit}
             valve={valve}
             width={cell}
+            labelsDeg={labelsDeg}
             below={below}
             still={!onScreen}
           />
@@ -142,14 +146,14 @@ const UNKNOWN = {
   seat: "",
 };
 
-type CellProps = Pick<ValveRowProps, "table" | "crank" | "unit" | "below"> & {
+type CellProps = Pick<ValveRowProps, "table" | "crank" | "unit" | "labelsDeg" | "below"> & {
   valve: Valve;
   width: number;
   /** Out of sight: nothing is painted until it comes back. */
   still: boolean;
 };
 
-function Cell({ table, crank, unit, valve, width, below, still }: CellProps) {
+function Cell({ table, crank, unit, valve, width, labelsDeg, below, still }: CellProps) {
   const cell = useRef<HTMLLIElement>(null);
   const parts = useRef<SVGGElement>(null);
   const lobe = useRef<SVGPathElement>(null);
@@ -168,7 +172,7 @@ function Cell({ table, crank, unit, valve, width, below, still }: CellProps) {
 
   useWords(crank, (_deg, cam) => {
     if (still) return;
-    const now = valveNow(table, valve, cam);
+    const now = valveNow(table, valve, labelsDeg ?? cam);
     const sign = now.marginDeg < 0 ? "−" : "+";
     setText(margin.current, `${sign}${Math.abs(now.marginDeg).toFixed(0)}°`);
     const lift = unit === "mm" ? now.liftMm.toFixed(1) : thou(now.liftMm).replace(" thou", "");
@@ -191,16 +195,17 @@ function Cell({ table, crank, unit, valve, width, below, still }: CellProps) {
     const down = inSteps((now.liftMm / fullMm) * TRAVEL);
     const up = inSteps((now.gapMm / nominalMm) * GAP);
     // On its heel a valve stands still, and most of them are on it.
-    const looks = `${down} ${up} ${now.state} ${now.settable} ${width}`;
+    const said = labelsDeg === undefined ? now : valveNow(table, valve, labelsDeg);
+    const looks = `${down} ${up} ${said.state} ${said.settable} ${width}`;
     if (painted.current === looks) return;
     painted.current = looks;
     const drawn = gear.draw({ arm, down, up }, train);
     for (const part of parts.current?.children ?? []) {
       part.setAttribute("d", drawn[part.getAttribute("data-part") as keyof typeof drawn]);
     }
-    if (cell.current && cell.current.dataset.state !== now.state) {
-      cell.current.dataset.state = now.state;
-      cell.current.dataset.settable = String(now.settable);
+    if (cell.current && cell.current.dataset.state !== said.state) {
+      cell.current.dataset.state = said.state;
+      cell.current.dataset.settable = String(said.settable);
     }
   });
 
