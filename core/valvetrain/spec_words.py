@@ -1,7 +1,7 @@
 """Every length that stands beside a spec or a verdict: in the unit of that spec first, and never
 rounded onto a limit or across it."""
 
-from decimal import ROUND_HALF_EVEN, Decimal
+from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_EVEN, Decimal
 from functools import lru_cache
 
 from valvetrain.engine import Clearance
@@ -98,14 +98,20 @@ def other_limits(low_mm: Decimal, high_mm: Decimal, unit: Unit) -> str:
 
 
 def _inwards(limit_mm: Decimal, unit: Unit, inwards: int) -> str:
-    """With the fewest digits that do not round it out of the range."""
+    """With the fewest digits that do not round it out of the range, and no more than two (thou) or
+    three (mm)."""
     limit = in_unit(limit_mm, unit)
-    for step in _STEPS[unit]:
-        shown = limit.quantize(step, ROUND_HALF_EVEN)
-        if (shown - limit) * inwards >= 0:
-            break
+    coarse, fine, _ = _STEPS[unit]
+    shown = next(
+        (
+            rounded
+            for step in (coarse, fine)
+            if ((rounded := limit.quantize(step, ROUND_HALF_EVEN)) - limit) * inwards >= 0
+        ),
+        limit.quantize(fine, ROUND_CEILING if inwards > 0 else ROUND_FLOOR),
+    )
     plain = f"{shown.normalize():f}"
-    return f"{shown:.2f}" if unit is Unit.MM and shown == shown.quantize(_STEPS[unit][0]) else plain
+    return f"{shown:.2f}" if unit is Unit.MM and shown == shown.quantize(coarse) else plain
 
 
 def _thou(length_mm: Decimal) -> str:

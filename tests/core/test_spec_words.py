@@ -66,6 +66,8 @@ def test_a_valve_that_is_held_open_has_no_gap():
     [
         # 0.38 mm is 14.961 thou: 15.0 would lie outside.
         ("0.32", "0.38", "mm", "12.6–14.96 thou"),
+        # 0.30 mm is 11.811 thou: 11.81 would lie outside.
+        ("0.30", "0.38", "mm", "11.82–14.96 thou"),
         # 5 thou is 0.127 mm: 0.13 would lie outside.
         ("0.0762", "0.127", "thou", "0.08–0.127 mm"),
         ("0.254", "0.3048", "thou", "0.254–0.30 mm"),

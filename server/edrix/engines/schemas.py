@@ -189,6 +189,10 @@ class ShimTableOut(Schema):
     gap: str
     unit: str
     """Of the gaps down the side: that of the spec."""
+    says: str
+    """The spec as it is printed."""
+    says_other: str
+    """The same in the other unit."""
     low_mm: float
     high_mm: float
     bands: list[BandOut]

@@ -19,6 +19,7 @@ from valvetrain.adjusters import (
 from valvetrain.engine import Engine, Role
 from valvetrain.gauges import Spec
 from valvetrain.shim_swap import Seat, swap_shims
+from valvetrain.spec_words import spec_texts
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm
 
 MOST_SHIM_MM = 20
@@ -58,9 +59,12 @@ def _table(role: Role, gap: str, spec: Spec, engine: Engine) -> dict[str, Any]:
         for band, row in zip(made.bands, made.new_mm, strict=True)
         if (words := band.words(limits.unit)) and any(size is not None for size in row)
     ]
+    says, says_other = spec_texts(limits)
     return {
         "role": role.value,
         "gap": gap,
+        "says": says,
+        "says_other": says_other,
         "low_mm": float(spec.min_mm),
         "high_mm": float(spec.max_mm),
         "unit": limits.unit.value,

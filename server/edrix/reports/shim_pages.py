@@ -35,7 +35,7 @@ def shim_pages(name: str, version: int, tables: list[dict[str, Any]]) -> bytes:
         ),
     ]
     for table in tables:
-        limits = f"{table['low_mm']:.2f} to {table['high_mm']:.2f} mm"
+        limits = table["says"]
         called = table["role"].capitalize()
         if table["gap"] == "closing":
             called += ", closing shim (first)"

@@ -3991,6 +3991,10 @@ export interface components {
             gap: string;
             /** Unit */
             unit: string;
+            /** Says */
+            says: string;
+            /** Says Other */
+            says_other: string;
             /** Low Mm */
             low_mm: number;
             /** High Mm */

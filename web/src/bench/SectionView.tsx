@@ -308,9 +308,10 @@ function Pulley({ marks, cylinder, radius, sense }: PulleyProps) {
       {own.map((mark) => {
         const deg = -sense * (mark.deg - cylinder.fire_deg);
         // Of marks that stand close together each letter lies further in than the one before.
-        const level = own.filter(
-          (other) => other.deg < mark.deg && mark.deg - other.deg < LETTER_DEG,
-        ).length;
+        const level = own.filter((other) => {
+          const past = (mark.deg - other.deg + 360) % 360;
+          return past > 0 && past < LETTER_DEG;
+        }).length;
         return (
           <g key={`${mark.label}${mark.deg}`} transform={`rotate(${deg})`}>
             <path d={`M0,${-radius + 4}V${-radius - 5}`} />

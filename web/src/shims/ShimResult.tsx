@@ -1,6 +1,6 @@
 /** Each valve's arithmetic with its place in the spec, and the way with the fewest shims bought. */
 import type { Schemas } from "../api/client";
-import { mm } from "../app/lengths";
+import { beside, mm } from "../app/lengths";
 import { counted } from "../app/words";
 
 type Plan = Schemas["ShimsOut"];
@@ -68,7 +68,7 @@ export function ShimResult({ plan, valves, tables }: Props) {
 type AdvisedProps = {
   called: string | null;
   advice: Advice;
-  spec: { low_mm: number; high_mm: number } | undefined;
+  spec: { low_mm: number; high_mm: number; unit: string } | undefined;
 };
 
 function Advised({ called, advice, spec }: AdvisedProps) {
@@ -82,7 +82,7 @@ function Advised({ called, advice, spec }: AdvisedProps) {
         <b>{VERDICTS[advice.verdict]?.(advice)}</b>
         {advice.clearance_mm !== null &&
           advice.verdict !== "leave" &&
-          `, gap then ${mm(advice.clearance_mm)}`}
+          `, gap then ${spec ? beside(advice.clearance_mm, { ...spec, written_in: spec.unit }) : mm(advice.clearance_mm)}`}
       </span>
       {spec && <Place spec={spec} gapMm={advice.clearance_mm} />}
       {advice.warnings.map((warning) => (

@@ -1,6 +1,5 @@
 /** The table that makers print: measured gap against fitted shim, made for this spec. */
 import type { Schemas } from "../api/client";
-import { mm, thou } from "../app/lengths";
 
 const COLUMNS = 16;
 
@@ -10,11 +9,8 @@ export function ShimTable({ table }: { table: Schemas["ShimTableOut"] }) {
     <section className={`card shim-table ${table.role}`}>
       <h2>
         {table.role}
-        {table.gap === "closing" && ", closing shim (first)"}: gap {mm(table.low_mm)} to{" "}
-        {mm(table.high_mm)}{" "}
-        <span className="soft">
-          {thou(table.low_mm)} to {thou(table.high_mm)}
-        </span>
+        {table.gap === "closing" && ", closing shim (first)"}: gap {table.says}{" "}
+        <span className="soft">{table.says_other}</span>
       </h2>
       <p className="soft">
         Down the side the gap that was measured, along the top the shim that is in; where they meet,
