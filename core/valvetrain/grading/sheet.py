@@ -11,7 +11,7 @@ from valvetrain.angles import AngleError, typed_crank_deg
 from valvetrain.constants import NOT_A_GAP_MM
 from valvetrain.engine import Engine
 from valvetrain.errors import RefusedError
-from valvetrain.grading.columns import FINAL, FURTHER, READING, Column
+from valvetrain.grading.columns import FINAL, FURTHER, READING, RUNNING, Column
 from valvetrain.units import LengthError, Unit, parse_mm, to_record_mm
 
 
@@ -144,7 +144,7 @@ def read_entry(
             raise EntryError(valve, name[:20], f"is not a column of a sheet; {', '.join(FURTHER)}")
         if column.holds == "choice":
             if text.strip():
-                besides[name] = Written(_chosen(valve, column, text), None)
+                besides[name] = Written(_choice_of(engine, valve, column, text, Unit(unit)), None)
             continue
         plain = _stamp_read(engine, valve, column, text)
         in_mm = _length_mm(valve, column, plain, Unit(unit))
@@ -163,6 +163,20 @@ def read_entry(
         verdict=SpecVerdict(verdict) if verdict else None,
         further=besides,
     )
+
+
+def _choice_of(engine: Engine, valve: int, column: Column, text: str, unit: Unit) -> str:
+    """One of the column's words. A running range may also be given as the figure that was found
+    there, in the line's unit or with its own behind it: `25 thou`."""
+    limits_mm = engine.clearance[engine.valve[valve].role].running_mm
+    if column is RUNNING and column.chosen(text) is None and limits_mm is not None:
+        try:
+            found_mm = to_record_mm(parse_mm(text.strip(), unit))
+        except LengthError:
+            return _chosen(valve, column, text)
+        low_mm, high_mm = (to_record_mm(limit) for limit in limits_mm)
+        return verdict_between(found_mm, (low_mm, high_mm)).value
+    return _chosen(valve, column, text)
 
 
 def _chosen(valve: int, column: Column, text: str) -> str:

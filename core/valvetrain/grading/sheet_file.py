@@ -233,7 +233,11 @@ def _entry(item: Node, engine: Engine, length: str) -> Entry | None:
 
 
 def _text(node: Node) -> str:
-    """A length as typed, or as a JSON number."""
+    """A length as typed, or as a JSON number; one with a unit of its own as `{"text", "unit"}`."""
+    if isinstance(node.value, dict):
+        node.is_object("text and unit")
+        unit = node["unit"].choice("mm", "thou")
+        return f"{_text(node['text'])} {unit}"
     if node.missing or node.value is None:
         return ""
     if isinstance(node.value, int | float) and not isinstance(node.value, bool):

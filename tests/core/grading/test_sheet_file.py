@@ -255,3 +255,42 @@ def test_grade_refuses_in_one_line(grade):
     assert (status, out) == (2, "")
     assert "$.engine" in err
     assert err.count("\n") == 1
+
+
+@pytest.mark.parametrize(
+    ("running", "right"),
+    [
+        # The hauler's running range is 3.85 to 4.15 mm: 151.6 to 163.4 thou.
+        ("4.0", True),
+        ({"text": "155", "unit": "thou"}, True),
+        ({"text": "4.0", "unit": "mm"}, True),
+        ({"text": "165", "unit": "thou"}, False),
+        ("3.8", False),
+        ("within", True),
+        ("loose", False),
+    ],
+)
+def test_a_running_range_may_be_a_figure_with_a_unit_of_its_own(grade, running, right):
+    shelf = Path(__file__).parents[3] / "demo" / "engines" / "12-hauler-brake-six.json"
+    engine = json.loads(shelf.read_text())
+    brake = next(one["number"] for one in engine["valves"] if one["role"] == "brake")
+    middle = {"intake": "0.34", "exhaust": "0.63", "brake": "4.00"}
+    document = {
+        "format": "edrix-sheet/1",
+        "engine": engine,
+        "asks": ["reading", "running"],
+        "key": [{"valve": one["number"], "gap": middle[one["role"]]} for one in engine["valves"]],
+        "lines": [{"valve": brake, "unit": "mm", "reading": "4.00", "running": running}],
+    }
+    status, out, err = grade(document)
+    assert (status, err) == (0, "")
+    (told,) = [one for one in json.loads(out)["valves"] if one["valve"] == brake]
+    assert told["running"]["right"] is right
+
+
+def test_a_running_figure_in_a_unit_that_is_none_is_refused(grade):
+    document = sheet()
+    document["lines"][0]["running"] = {"text": "25", "unit": "ell"}
+    status, _, err = grade(document)
+    assert status == 2
+    assert "running.unit" in err
