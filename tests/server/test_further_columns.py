@@ -229,6 +229,12 @@ def test_a_valve_may_be_left_where_the_instructors_rule_and_the_sum_allow_it(
         "typed": "no-better",
         "mm": None,
     }
+    # The reason stands in the logbook of the stand.
+    log = browsers["instructor"].get(f"/api/stands/{narrow_stand.id}/log").json()
+    found = [gap for entry in log["entries"] for gap in entry["gaps"] if gap["reason"]]
+    assert [(gap["valve"], gap["reason"]) for gap in found] == [
+        (3, "the next size lands no better")
+    ]
 
 
 def test_leaving_alone_is_no_sheet(set_sheet):

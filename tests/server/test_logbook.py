@@ -97,7 +97,16 @@ class TestWriting:
             cold=True,
             by="Odd from the ferry",
             note="Set what had moved.",
-            gaps=[{"valve": 3, "found": "0.19", "left": "10 thou", "shim": "", "unit": "mm"}],
+            gaps=[
+                {
+                    "valve": 3,
+                    "found": "0.19",
+                    "left": "10 thou",
+                    "shim": "",
+                    "unit": "mm",
+                    "reason": "no thinner shim in the house",
+                }
+            ],
         )
         assert answer.status_code == 201
         made = answer.json()
@@ -107,6 +116,7 @@ class TestWriting:
             "101.5",
         )
         (gap,) = made["gaps"]
+        assert gap["reason"] == "no thinner shim in the house"
         assert (gap["found_mm"], gap["left_mm"], gap["left_typed"]) == (
             "0.1900",
             "0.2540",

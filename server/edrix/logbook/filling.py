@@ -25,6 +25,8 @@ class Left(NamedTuple):
     left_typed: str
     left_mm: Decimal | None
     shim_mm: Decimal | None
+    reason: str = ""
+    """Why it was left as it was, where the sheet says so."""
 
 
 def listen() -> None:

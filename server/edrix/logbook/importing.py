@@ -37,6 +37,7 @@ COLUMNS: dict[str, tuple[str, ...]] = {
     "left": ("left", "left_mm", "left at", "set to"),
     "shim": ("shim", "shim_mm", "shim in it"),
     "unit": ("unit",),
+    "reason": ("reason", "left because"),
     "what": ("what", "kind"),
     "by": ("by", "who", "by whom"),
     "note": ("note", "notes", "remark"),
@@ -165,6 +166,7 @@ def _groups(
                 cell.get("left", ""),
                 cell.get("shim", ""),
                 cell.get("unit") or "mm",
+                cell.get("reason", "")[:120],
             )
         )
     return groups

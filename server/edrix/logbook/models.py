@@ -59,6 +59,8 @@ class LogGap(models.Model):
     left_typed = models.CharField(max_length=40, blank=True, default="")
     left_mm = models.DecimalField(max_digits=9, decimal_places=4, null=True)
     shim_mm = models.DecimalField(max_digits=9, decimal_places=4, null=True)
+    reason = models.CharField(max_length=120, blank=True, default="")
+    """Why a valve was left out of its spec, in words; empty where it was not."""
 
     class Meta:
         verbose_name_plural = "log gaps"

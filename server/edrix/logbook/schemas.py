@@ -23,6 +23,7 @@ class LogGapOut(Schema):
     left_typed: str
     left_mm: Decimal | None
     shim_mm: Decimal | None
+    reason: str
 
 
 class LogEntryOut(Schema):
@@ -82,6 +83,7 @@ class LogGapIn(In):
     left: str = Field("", max_length=40)
     shim: str = Field("", max_length=40)
     unit: str = Field("mm", max_length=10)
+    reason: str = Field("", max_length=120)
 
 
 class LogEntryIn(In):

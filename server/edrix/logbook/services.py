@@ -47,6 +47,8 @@ class TypedLogGap:
     left: str = ""
     shim: str = ""
     unit: str = "mm"
+    reason: str = ""
+    """Why it was left out of its spec."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -287,6 +289,7 @@ def _gap(typed: TypedLogGap, path: str, faults: list[FieldFault]) -> LogGap | No
         left_typed=_as_typed(typed.left, typed.unit) if "left" in lengths else "",
         left_mm=lengths.get("left"),
         shim_mm=lengths.get("shim"),
+        reason=typed.reason.strip(),
     )
 
 

@@ -25,6 +25,7 @@ from edrix.sheets.lines import TypedLine, read_lines
 from edrix.sheets.services import HandIn, Sheet, Submission
 from valvetrain.adjusters import gap_with_shim
 from valvetrain.grading import Entry, questions
+from valvetrain.grading.columns import LEAVE
 
 SHEETS_AT_ONCE = 250
 """How many are kept between two words of progress."""
@@ -108,9 +109,10 @@ def left_of(entry: Entry) -> filling.Left:
         left_mm = max(Decimal(0), gap_with_shim(found_mm, fitted.mm, chosen.mm))
         left_typed = f"{left_mm:f}"
     shim = chosen if changed else fitted
-    return filling.Left(
-        entry.valve, found_typed, found_mm, left_typed, left_mm, shim.mm if shim else None
-    )
+    shim_mm = shim.mm if shim else None
+    why = entry.choice(LEAVE)
+    reason = LEAVE.told(why) if why is not None else ""
+    return filling.Left(entry.valve, found_typed, found_mm, left_typed, left_mm, shim_mm, reason)
 
 
 def _keep_markings(markings: Iterable[Marking]) -> None:

@@ -49,8 +49,8 @@ def log_rows(entries: Iterable[LogEntry]) -> Iterator[list[Any]]:
     """One row for each valve of each entry, as such a file is read back in; those that a later
     entry corrects say so."""
     yield [
-        "day", "meter", "valve", "found", "left", "shim", "unit", "what", "by", "note", "cold",
-        "corrected",
+        "day", "meter", "valve", "found", "left", "shim", "unit", "reason", "what", "by", "note",
+        "cold", "corrected",
     ]  # fmt: skip
     for entry in entries:
         first = [f"{clock.in_school(entry.at):%Y-%m-%d %H:%M}", entry.meter]
@@ -58,9 +58,9 @@ def log_rows(entries: Iterable[LogEntry]) -> Iterator[list[Any]]:
         last.append("yes" if hasattr(entry, "corrected_by") else "")
         gaps = sorted(entry.gaps.all(), key=lambda gap: gap.valve)
         for gap in gaps:
-            yield [*first, gap.valve, *_figures(gap), *last]
+            yield [*first, gap.valve, *_figures(gap), gap.reason, *last]
         if not gaps:
-            yield [*first, None, None, None, None, "", *last]
+            yield [*first, None, None, None, None, "", "", *last]
 
 
 def _figures(gap: LogGap) -> list[Any]:
@@ -109,6 +109,7 @@ def _wall_row(entry: LogEntry, stand: Stand) -> list[str]:
     figures = "   ".join(
         f"{gap.valve}: {gap.found_typed or '–'}"
         + (f" > {gap.left_typed}" if gap.left_typed else "")
+        + (f" (left: {gap.reason})" if gap.reason else "")
         for gap in gaps
     )
     what = KINDS.get(entry.what, entry.what)

@@ -4741,6 +4741,8 @@ export interface components {
             left_mm: string | null;
             /** Shim Mm */
             shim_mm: string | null;
+            /** Reason */
+            reason: string;
         };
         /**
          * LogPageOut
@@ -4818,6 +4820,11 @@ export interface components {
              * @default mm
              */
             unit: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /** OddOut */
         OddOut: {

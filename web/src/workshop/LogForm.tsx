@@ -20,9 +20,9 @@ type Props = {
   corrects: LogEntry | null;
   onClose: () => void;
 };
-type Row = { found: string; left: string; shim: string };
+type Row = { found: string; left: string; shim: string; reason: string };
 type Typed = { what: string; at: string; meter: string; cold: boolean; by: string; note: string };
-const BLANK: Row = { found: "", left: "", shim: "" };
+const BLANK: Row = { found: "", left: "", shim: "", reason: "" };
 
 export function LogForm({ stand, open, corrects, onClose }: Props) {
   const [touched, setTouched] = useState(false);
@@ -136,6 +136,7 @@ function EntryForm({ stand, corrects, onTouch, onDone }: FormProps) {
         <span className="soft">found</span>
         <span className="soft">left at</span>
         <span className="soft">shim in it</span>
+        <span className="soft">reason to leave it</span>
         {table?.engine.valves.map(({ number, role }) => {
           const row = rows[number] ?? BLANK;
           return [
@@ -148,6 +149,14 @@ function EntryForm({ stand, corrects, onTouch, onDone }: FormProps) {
                 onType={(typed) => type(number, { [name]: typed })}
               />
             )),
+            <input
+              key={`reason${number}`}
+              className="field"
+              aria-label={`Reason to leave valve ${number} out of its spec`}
+              maxLength={120}
+              value={row.reason}
+              onChange={(event) => type(number, { reason: event.target.value })}
+            />,
           ];
         })}
       </div>
@@ -185,6 +194,7 @@ function rowsOf(corrects: LogEntry | null): Record<number, Row> {
         found: gap.found_typed,
         left: gap.left_typed,
         shim: gap.shim_mm === null ? "" : `${Number(gap.shim_mm)} mm`,
+        reason: gap.reason,
       },
     ]),
   );

@@ -110,6 +110,7 @@ function Gaps({ gaps }: { gaps: LogEntry["gaps"] }) {
           <b>{gap.valve}</b> {gap.found_typed || "–"}
           {gap.left_typed !== "" && <> → {gap.left_typed}</>}
           {gap.shim_mm !== null && <span className="soft"> shim {Number(gap.shim_mm)}</span>}
+          {gap.reason !== "" && <span className="soft"> left as it is: {gap.reason}</span>}
         </li>
       ))}
     </ul>

@@ -32,6 +32,7 @@ const ENTRY: Schemas["LogEntryOut"] = {
       left_typed: "0.24 mm",
       left_mm: "0.24",
       shim_mm: null,
+      reason: "",
     },
   ],
 };
@@ -95,7 +96,7 @@ describe("writing in the log", () => {
     await waitFor(() => expect(calls.some((call) => call.method === "POST")).toBe(true));
     const body = calls.find((call) => call.method === "POST")?.body as Schemas["LogEntryIn"];
     expect(body).toMatchObject({ what: "measured", meter: "310", at: null, corrects: null });
-    expect(body.gaps).toEqual([{ valve: 1, found: "0,21", left: "", shim: "", unit: "mm" }]);
+    expect(body.gaps).toEqual([{ valve: 1, found: "0,21", left: "", shim: "", reason: "", unit: "mm" }]);
   });
 
   it("a correction begins with what it corrects", async () => {
