@@ -96,7 +96,9 @@ describe("writing in the log", () => {
     await waitFor(() => expect(calls.some((call) => call.method === "POST")).toBe(true));
     const body = calls.find((call) => call.method === "POST")?.body as Schemas["LogEntryIn"];
     expect(body).toMatchObject({ what: "measured", meter: "310", at: null, corrects: null });
-    expect(body.gaps).toEqual([{ valve: 1, found: "0,21", left: "", shim: "", reason: "", unit: "mm" }]);
+    expect(body.gaps).toEqual([
+      { valve: 1, found: "0,21", left: "", shim: "", reason: "", unit: "mm" },
+    ]);
   });
 
   it("a correction begins with what it corrects", async () => {
