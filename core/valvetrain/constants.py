@@ -130,6 +130,8 @@ MAD_TO_DEVIATION = 1.4826
 
 # Lobes -----------------------------------------------------------------------------------------
 
+USUAL_RAMP_DEG = 15.0
+"""Crank degrees of a ramp, where the file names none. Common practice."""
 RAMP_SLOPES = tuple(step / 10 for step in range(21))
 """Speeds at the end of a ramp that are tried, in clearances for each ramp. Chosen."""
 RAMP_BENDS = tuple(float(step) for step in range(-10, 5))

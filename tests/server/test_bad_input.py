@@ -16,7 +16,7 @@ from tests.server.conftest import KEY_MM, right_lines
     ("document", "path", "says"),
     [
         (engine_document([1, 3, 4]) | {"cylinders": 4}, "$.firing_order", "cylinder 2 is missing"),
-        (engine_document([1], ramp_deg=-2), "$.ramp_deg", "from 0 to 180"),
+        (engine_document([1], ramp_deg=-2), "$.ramp_deg", "above 0 to 180"),
         (engine_document([1], format="other/3"), "$.format", "edrix-engine/1"),
         ([], "$", "give an object"),
         (engine_document([1], name="a\x00b"), "$.name", "control characters"),

@@ -35,9 +35,11 @@ class TestTolerance:
     def test_it_is_common_practice_until_somebody_states_another(self, browsers, single):
         told = specs(browsers, single)
         assert (told["intake"]["low_mm"], told["intake"]["high_mm"]) == (0.13, 0.17)
-        assert (told["exhaust"]["low_thou"], told["exhaust"]["high_thou"]) == (7, 9)
-        assert told["intake"]["shop"] == "±0.02 mm"
-        assert told["exhaust"]["nominal_mm"] == 8 * 0.0254
+        assert told["intake"]["says"] == "0.15 mm, ±0.02 mm by the shop"
+        assert told["intake"]["says_other"] == "5.9 thou"
+        assert told["exhaust"]["says"] == "8 thou, ±1 thou by the shop"
+        assert told["exhaust"]["says_other"] == "0.2032 mm"
+        assert told["exhaust"]["low_mm"] == pytest.approx(7 * 0.0254)
 
     def test_a_head_states_it_and_everybody_is_judged_by_it(self, browsers, school, single):
         school.tove.is_head = True
@@ -45,7 +47,8 @@ class TestTolerance:
         assert state(browsers, mm="0,01", thou="2").status_code == 200
         told = specs(browsers, single)
         assert (told["intake"]["low_mm"], told["intake"]["high_mm"]) == (0.14, 0.16)
-        assert (told["exhaust"]["low_thou"], told["exhaust"]["high_thou"]) == (6, 10)
+        assert told["exhaust"]["says"] == "8 thou, ±2 thou by the shop"
+        assert told["exhaust"]["high_mm"] == pytest.approx(10 * 0.0254)
         effect = browsers["student"].get(
             f"/api/engines/{single.engine_id}/effect?valve=2&gap=0.165&unit=mm"
         )

@@ -12,8 +12,6 @@ MOST_CYLINDERS = 24
 """Limit."""
 MOST_VALVES = MOST_CYLINDERS * 8
 """Limit."""
-USUAL_RAMP_DEG = 15.0
-"""Where the file names no ramp. docs/engine-file.md."""
 MOST_NOTES = 20_000
 """Characters of a file's notes. Limit."""
 MOST_LISTED = 60

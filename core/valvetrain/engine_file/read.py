@@ -4,6 +4,7 @@ from collections import Counter
 from typing import Any, get_args
 
 from valvetrain.angles import CYCLE_DEG
+from valvetrain.constants import USUAL_RAMP_DEG
 from valvetrain.document import DocumentError, Node
 from valvetrain.engine import Engine, Geometry, Layout, Role, Turning, Valve, ValveTrain
 from valvetrain.engine_file.besides import (
@@ -23,7 +24,6 @@ from valvetrain.engine_file.fields import (
     MOST_CYLINDERS,
     MOST_NOTES,
     MOST_VALVES,
-    USUAL_RAMP_DEG,
 )
 from valvetrain.engine_file.places import read_chart, read_decompressor, read_marks
 from valvetrain.engine_file.schema import engine_schema
