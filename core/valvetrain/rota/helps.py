@@ -8,8 +8,6 @@ from typing import Any
 from valvetrain.rota.problem import Booking, Person, Problem, Slot
 from valvetrain.rota.rules import broken
 
-NEXT_DAY = timedelta(days=1)
-
 
 class Trial:
     """Of one rota: what stands where, and what it would be with a change."""
@@ -50,7 +48,8 @@ class Trial:
     def one_more_slot(self, student: int, task: int) -> bool:
         """Whether a slot after the last, with everybody there, makes room."""
         last = max(self.problem.slots, key=lambda one: one.end)
-        more = Slot("one more", last.start + NEXT_DAY, last.end + NEXT_DAY)
+        day = timedelta(days=1)
+        more = Slot("one more", last.start + day, last.end + day)
         longer = self.problem.changed(slots=(*self.problem.slots, more))
         slot = len(self.problem.slots)
         return any(
