@@ -3,8 +3,9 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { ListTable } from "../app/ListTable";
-import { mm } from "../app/lengths";
+import { mm, thou } from "../app/lengths";
 import { FAULTS } from "../app/practice-words";
+import { useUnit } from "../app/session";
 import { Words } from "../app/Words";
 import { GradeCard } from "../marks/GradeCard";
 import "./debrief.css";
@@ -155,13 +156,17 @@ function Line({ moments }: { moments: Debrief["moments"] }) {
 
 type Truth = Debrief["valves"][number];
 
-/** A length in the words of the debrief; one that was made under older rules has only its mm. */
-function shown(truth: Truth, name: string, lengthMm: number | null | undefined): string {
-  return truth.shown?.[name] ?? (lengthMm == null ? "" : mm(lengthMm));
+type Show = (truth: Truth, name: string, lengthMm: number | null | undefined) => string;
+
+/** A length in the words of the debrief; of one that was made under older rules, which has none, in
+ * the reader's own unit. */
+function useShown(): Show {
+  const own = useUnit() === "mm" ? mm : thou;
+  return (truth, name, lengthMm) => truth.shown?.[name] ?? (lengthMm == null ? "" : own(lengthMm));
 }
 
 /** Of valves that are pulled shut: the second gap, as it was found and left. */
-function closingColumns(told: Debrief) {
+function closingColumns(told: Debrief, shown: Show) {
   if (!told.valves.some((valve) => valve.closing_found_mm != null)) return [];
   return [
     {
@@ -179,6 +184,7 @@ function closingColumns(told: Debrief) {
 }
 
 function Truths({ told }: { told: Debrief }) {
+  const shown = useShown();
   const running = {
     title: "Running",
     right: true,
@@ -193,7 +199,7 @@ function Truths({ told }: { told: Debrief }) {
         keyOf={(valve) => valve.valve}
         columns={[
           { title: "Valve", show: (v) => v.valve },
-          ...closingColumns(told),
+          ...closingColumns(told, shown),
           { title: "Found", right: true, show: (v) => shown(v, "found", v.found_mm) },
           { title: "You wrote", show: (v) => [v.first, v.second].filter(Boolean).join(" · ") },
           { title: "Left", right: true, show: (v) => shown(v, "left", v.left_mm) },
