@@ -19,7 +19,6 @@ const COLUMNS: readonly { column: Column; label: string; of: string; need?: Need
   { column: "settled", label: "Settled", of: "Settled figure" },
   { column: "fitted", label: "Shim fitted", of: "Shim fitted", need: "shim" },
   { column: "chosen", label: "Shim to fit", of: "Shim to fit", need: "shim" },
-  { column: "leave", label: "Leave it", of: "Reason to leave", need: "shim" },
   { column: "after", label: "After", of: "After reading" },
   { column: "torque", label: "Torque", of: "Torque", need: "torque" },
   { column: "running", label: "Running", of: "Running reading", need: "brake" },
@@ -80,20 +79,7 @@ export function Notepad({ table, adjusters, view, chosen, onChoose, act }: Props
               </th>
               {columns.map(({ column, of, need }) => (
                 <td key={column}>
-                  {column === "leave" && has.get(role)?.has("shim") && (
-                    <select
-                      className="field"
-                      aria-label={`Reason to leave valve ${number} as it is`}
-                      value={written.get(`${number} leave`) ?? ""}
-                      onChange={(event) =>
-                        act({ do: "write", valve: number, column, text: event.target.value })
-                      }
-                    >
-                      <option value="">–</option>
-                      <option value="no-better">no shim lands nearer</option>
-                    </select>
-                  )}
-                  {column !== "leave" && (need === undefined || has.get(role)?.has(need)) && (
+                  {(need === undefined || has.get(role)?.has(need)) && (
                     <Figure
                       label={`${of} of valve ${number}`}
                       text={written.get(`${number} ${column}`) ?? ""}
@@ -119,12 +105,33 @@ export function Notepad({ table, adjusters, view, chosen, onChoose, act }: Props
           ))}
         </tbody>
       </table>
+      {adjusters[roleOf(table, chosen)]?.kind === "shim" && (
+        <label className="leave-it">
+          <input
+            type="checkbox"
+            checked={written.get(`${chosen} leave`) === "no-better"}
+            onChange={(event) =>
+              act({
+                do: "write",
+                valve: chosen,
+                column: "leave",
+                text: event.target.checked ? "no-better" : "",
+              })
+            }
+          />
+          Leave valve {chosen} loose: no shim lands nearer
+        </label>
+      )}
       <p className="soft">
         All valves first, then adjust. Two passes that differ want a third look: write the figure
         you settle on.
       </p>
     </section>
   );
+}
+
+function roleOf({ engine }: Table, number: number): string {
+  return engine.valves.find((valve) => valve.number === number)?.role ?? "";
 }
 
 /** Whether both passes are written, are not the same figure, and nobody has settled yet. */
