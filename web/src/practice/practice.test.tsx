@@ -172,6 +172,22 @@ describe("a run", () => {
     ]);
   });
 
+  it("lets a valve with a shim be left loose, and one with a screw not", async () => {
+    const user = userEvent.setup();
+    const calls = run((_call, count) => answered(3 + count));
+    await screen.findByText("Rocked on.");
+    expect(screen.queryByLabelText(/Leave valve/)).toBeNull();
+    await user.keyboard("v");
+    await user.click(await screen.findByLabelText("Leave valve 2 loose: no shim lands nearer"));
+    await waitFor(() => expect(sent(calls)).toHaveLength(1));
+    expect(sent(calls)[0]?.action).toEqual({
+      do: "write",
+      valve: 2,
+      column: "leave",
+      text: "no-better",
+    });
+  });
+
   it.each([false, true])("takes the cams out only where they have to: %s", async (camsOut) => {
     const user = userEvent.setup();
     const exhaust = { ...RUN.adjusters.exhaust, cams_out: camsOut };
