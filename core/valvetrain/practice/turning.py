@@ -203,7 +203,7 @@ def _past_words(mark: TimingMark | None, past_deg: float, tooth_deg: float | Non
         clock = "" if mark is None or mark.clock is None else f", at {mark.clock} o'clock"
         return f"at {pointer}{clock}"
     way = f"{abs(past_deg):.0f}° {'past' if past_deg > 0 else 'before'} {pointer}"
-    return way if tooth_deg is None else f"{way} ({abs(past_deg) / tooth_deg:.1f} of a tooth)"
+    return way if tooth_deg is None else f"{way} ({abs(past_deg) / tooth_deg:.1f} teeth)"
 
 
 def _turned_past_deg(at_deg: float, mark_deg: float, period_deg: float) -> float:

@@ -128,8 +128,10 @@ function staggered<M extends { deg: number }>(marks: readonly M[]): { mark: M; l
   const sorted = [...marks].sort((one, other) => one.deg - other.deg);
   const levels: number[] = [];
   return sorted.map((mark, at) => {
-    const before = sorted[at - 1];
-    const near = before !== undefined && mark.deg - before.deg < CAM_LETTER_DEG;
+    // The last stands before the first: the cam goes round.
+    const before = sorted.at(at - 1);
+    const past = before === undefined ? 0 : (mark.deg - before.deg + 720) % 720;
+    const near = before !== mark && past < CAM_LETTER_DEG;
     levels[at] = near ? (levels[at - 1] ?? 0) + 1 : 0;
     return { mark, level: levels[at] ?? 0 };
   });

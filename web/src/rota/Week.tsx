@@ -182,7 +182,7 @@ function Faults({ rota }: { rota: Rota }) {
                 </b>
                 {one.why
                   ? `: ${one.why}.${one.helps && ` Would help: ${one.helps}.`}`
-                  : ": not proven. Another plan may have a place."}
+                  : ": Edrix has not proven that this place must be missing. Another plan may have room."}
               </li>
             ))}
           </ul>
