@@ -136,7 +136,7 @@ function EntryForm({ stand, corrects, onTouch, onDone }: FormProps) {
         <span className="soft">found</span>
         <span className="soft">left at</span>
         <span className="soft">shim in it</span>
-        <span className="soft">reason to leave it</span>
+        <span className="soft log-reason-head">reason to leave it</span>
         {table?.engine.valves.map(({ number, role }) => {
           const row = rows[number] ?? BLANK;
           return [
@@ -151,7 +151,7 @@ function EntryForm({ stand, corrects, onTouch, onDone }: FormProps) {
             )),
             <input
               key={`reason${number}`}
-              className="field"
+              className="field log-reason"
               aria-label={`Reason to leave valve ${number} out of its spec`}
               maxLength={120}
               value={row.reason}
