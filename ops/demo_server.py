@@ -13,7 +13,7 @@ from pathlib import Path
 from ops.cluster import Cluster
 from ops.console import Trouble
 from ops.install import need_web
-from ops.paths import ROOT, private_file
+from ops.paths import ROOT, private_file, state_dir
 from ops.server import App, free_port, manage, server_environment
 from ops.worker import Worker
 
@@ -83,9 +83,10 @@ class DemoSchool:
         if also:
             environment["EDRIX_HOSTS"] = f"localhost,127.0.0.1,{also}"
         with (
+            Worker(environment, state_dir() / f"worker-{self._database}.log") as worker,
             App(environment, ("127.0.0.1", free_port("127.0.0.1", port))) as app,
-            Worker(environment),
         ):
+            worker.wait_until_up()
             yield DemoServer(app.url, dict(self.passcodes), environment)
 
 

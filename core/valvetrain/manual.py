@@ -98,9 +98,13 @@ class CamDrive(NamedTuple):
     allow_teeth: float = 0.5
 
     @property
-    def allow_crank_deg(self) -> float:
+    def tooth_crank_deg(self) -> float:
         """A cam sprocket turns half as fast as the crank: a tooth of n is 720 / n at the crank."""
-        return self.allow_teeth * 720 / self.sprocket_teeth
+        return 720 / self.sprocket_teeth
+
+    @property
+    def allow_crank_deg(self) -> float:
+        return self.allow_teeth * self.tooth_crank_deg
 
 
 class Interval(NamedTuple):

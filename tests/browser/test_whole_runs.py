@@ -1,7 +1,8 @@
 """Whole practice runs in Chromium, from *Start* to the debrief, on a desk and on a phone.
 
-At *Guided* the robot taps *Show me* until the engine has been started. Covered: every kind of
-adjuster at both sizes with `./edrix journeys`; two of them in CI.
+At *Guided* the robot taps *Show me* until the engine has been started; at *Solo* it works as a good
+student works: by keys at the desk, by touch on the phone. Covered: every kind of adjuster at both
+sizes with `./edrix journeys`; two of each in CI.
 """
 
 import os
@@ -10,6 +11,12 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import send
+from tests.browser.run_by_hand import BrowserRun
+from tests.journeys.engines import demo_engines
+from tests.journeys.robot import GoodStudent
+from tests.journeys.texts import Texts
 
 ALL = os.environ.get("EDRIX_JOURNEYS") == "all"
 ENGINES = {
@@ -22,20 +29,8 @@ ENGINES = {
 }
 CASES = [(kind, phone) for kind in ENGINES for phone in (False, True)]
 IN_CI = [("screw and nut", True), ("two shims", False)]
+SOLO_IN_CI = [("two shims", True), ("screw by thou", False)]
 MOST_STEPS = 900
-
-SEND = """async ([method, path, body]) => {
-  const token = document.cookie.match(/csrftoken=([^;]+)/)?.[1] ?? "";
-  const headers = { "content-type": "application/json", "x-csrftoken": token };
-  const answer = await fetch(path, { method, headers, body: body && JSON.stringify(body) });
-  return { status: answer.status, body: await answer.json() };
-}"""
-
-
-def send(page: Page, method: str, path: str, body: Any = None) -> Any:
-    answer = page.evaluate(SEND, [method, path, body])
-    assert answer["status"] < 300, answer
-    return answer["body"]
 
 
 def assign(page: Page, title: str, engine: str, **fields: Any) -> int:
@@ -47,10 +42,12 @@ def assign(page: Page, title: str, engine: str, **fields: Any) -> int:
     return int(send(page, "POST", f"/api/classes/{class_id}/practice", body)["id"])
 
 
-def start(page: Page, practice_id: int) -> None:
+def start(page: Page, practice_id: int) -> int:
+    """The number of the run."""
     run = send(page, "POST", f"/api/practice/{practice_id}/runs")
     page.goto(f"/practice/{run['id']}")
     expect(page.get_by_role("heading", name="Notepad")).to_be_visible()
+    return int(run["id"])
 
 
 @pytest.mark.parametrize(("kind", "phone"), CASES if ALL else IN_CI)
@@ -65,10 +62,28 @@ def test_show_me_leads_from_the_first_step_to_the_debrief(page_as, kind, phone):
     taps = show_me_to_the_end(page)
     assert taps > 10
     page.get_by_role("radio", name="Close up").click(force=True)
+    is_passed_on_its_page(page)
+
+
+def is_passed_on_its_page(page: Page) -> None:
     page.get_by_role("link", name="See what happened").click()
     expect(page.get_by_role("heading", name="Passed", exact=True)).to_be_visible()
     # Nothing of it is wider than the screen.
     assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth + 1")
+
+
+@pytest.mark.parametrize(("kind", "phone"), CASES if ALL else SOLO_IN_CI)
+def test_a_good_student_works_alone_from_start_to_debrief(page_as, kind, phone):
+    name, valve = ENGINES[kind]
+    title = f"Solo: {kind} {'on a phone' if phone else 'at a desk'}"
+    faults = [{"kind": "wrong-setting", "valve": valve}]
+    practice_id = assign(page_as("tove", "/classes"), title, name, level="alone", faults=faults)
+    page = page_as("pim.ostrander", "/work", phone=phone)
+    run = BrowserRun(page, start(page, practice_id), Texts(), by_keys=not phone)
+    engine = next(one for one in demo_engines().values() if name in one.name.lower())
+    GoodStudent(run, engine, "metric").work()
+    is_passed_on_its_page(page)
+    assert run.debrief()["remarks"] == []
 
 
 def show_me_to_the_end(page: Page) -> int:

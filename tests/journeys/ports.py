@@ -1,6 +1,6 @@
 """Practice runs as a client has them: over the HTTP API, with its real schemas and database."""
 
-from typing import Any
+from typing import Any, Protocol
 
 from django.test import Client
 
@@ -11,6 +11,18 @@ Json = dict[str, Any]
 
 class RefusedError(AssertionError):
     """What the server would not do; the message is its own."""
+
+
+class Run(Protocol):
+    """What a robot student works on: requests alone (here), or a page (tests/browser)."""
+
+    run: Json
+    """The run as it was opened: its box, its valves as they lie."""
+    seen: Json
+    """The answer to what was done last."""
+
+    def act(self, action: Json) -> Json:
+        """Does it. Raises RefusedError."""
 
 
 class HttpRun:

@@ -3,7 +3,7 @@
 Both know what a page knows: the engine's file, what the server tells, and nothing that is hidden.
 """
 
-from tests.journeys.ports import HttpRun, Json, RefusedError
+from tests.journeys.ports import HttpRun, Json, RefusedError, Run
 from valvetrain.engine import Engine, Role, Valve
 from valvetrain.heel import valve_margin_deg
 from valvetrain.practice.boxes import stacks
@@ -36,7 +36,7 @@ class GoodStudent:
     What a leaf feels like is told by its pull alone at the levels that say no more.
     """
 
-    def __init__(self, run: HttpRun, engine: Engine, box: str) -> None:
+    def __init__(self, run: Run, engine: Engine, box: str) -> None:
         self.run, self.engine, self.box = run, engine, box
         self.crank_deg: float | None = None
         self.places = {

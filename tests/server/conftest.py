@@ -16,6 +16,7 @@ from edrix.classes import roll
 from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.jobs import services as jobs
+from edrix.practice import live
 from edrix.practice import services as practice
 from edrix.practice.models import PracticeEngine
 from edrix.safety import services as safety
@@ -25,6 +26,7 @@ from edrix.shop import services as shop
 from edrix.stands import services as stands
 from edrix.stands.models import Stand
 from tests.core.conftest import engine_document
+from tests.server.kept_rows import KeptRows
 
 DIESEL_LINES = ["stop-lever", "priming", "relieved", "control", "secured", "cold", "hands"]
 CLOSING_LINES = [
@@ -126,10 +128,23 @@ def dealt_alike(monkeypatch: pytest.MonkeyPatch) -> None:
 def another_school() -> None:
     """What a test before read of its school is not this one's."""
     shop.forget()
+    live.forget()
+
+
+KEPT: list[KeptRows[School]] = []
 
 
 @pytest.fixture
 def school(db: None) -> School:
+    """Made by the first test of a worker, and laid out again for the others."""
+    if KEPT:
+        KEPT[0].lay_out()
+    else:
+        KEPT.append(KeptRows(make_school))
+    return KEPT[0].made()
+
+
+def make_school() -> School:
     tove = accounts.make_person("Tove", "tove", PASSCODE, may_teach=True)
     rolf = accounts.make_person("Rolf", "rolf", PASSCODE, may_teach=True)
     version, _ = engines.add_engine(tove, engine_document([1, 3, 4, 2], adjuster=SCREW))

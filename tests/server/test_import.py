@@ -73,6 +73,17 @@ def test_a_file_is_shown_and_then_taken_in_and_marked(school, browsers):
     )
 
 
+def test_who_asks_again_before_a_worker_is_through_has_the_same_work(school, browsers):
+    """A page that was loaded again once had: "has changed since you looked"."""
+    data = HEAD + rows_of()
+    digest = look(browsers, school, data).json()["digest"]
+    path = f"/api/sheets/{school.sheet.id}/import"
+    asked = [browsers["instructor"].send_file(path, data.encode(), digest=digest) for _ in range(2)]
+    assert asked[0].json()["id"] == asked[1].json()["id"]
+    assert worked(browsers["instructor"], asked[1]).json() == {"takes": 1}
+    assert HandIn.objects.count() == 1
+
+
 def test_taken_in_is_what_handing_in_would_have_given(school, browsers):
     """The same lines by the student's hand and by file: the same readings and marks."""
     tick_the_lists(school, school.bo)

@@ -9,9 +9,11 @@ from collections.abc import Iterator, Mapping, Sequence
 from enum import StrEnum
 from typing import NamedTuple
 
+from valvetrain.engine import Clearance
 from valvetrain.grading.constants import AGREE_LEAST, AGREE_SHARE
 from valvetrain.grading.findings.kinds import Kind
 from valvetrain.grading.findings.model import Finding
+from valvetrain.spec_words import beside_spec
 
 
 class CellState(StrEnum):
@@ -47,10 +49,11 @@ class SheetOutcome(NamedTuple):
 
 
 class KeyGapSeen(NamedTuple):
-    """The key of a valve, and how far a reading may be off before that is proved."""
+    """The key of a valve, how far a reading may be off before that is proved, and its spec."""
 
     gap_mm: float
     allowed_mm: float
+    spec: Clearance
 
 
 class KeyDoubt(NamedTuple):
@@ -61,19 +64,26 @@ class KeyDoubt(NamedTuple):
     read: int
     agree: int
     about_mm: float
-    key_mm: float
+    key: KeyGapSeen
     explained: Kind | None
     since: int | None
     """The place of the first sheet of those, where all before agree with the key and all after do
     not: somebody may have adjusted it in between."""
 
     @property
+    def is_looser(self) -> bool:
+        return self.about_mm > self.key.gap_mm
+
+    @property
     def says(self) -> str:
-        side = "loose" if self.about_mm > self.key_mm else "tight"
+        """In the unit of the valve's spec."""
+        side = "loose" if self.is_looser else "tight"
+        about, said = (
+            beside_spec(self.key.spec, gap_mm) for gap_mm in (self.about_mm, self.key.gap_mm)
+        )
         figures = (
-            f"{self.agree} of {self.read} read valve {self.valve} {side}, about "
-            f"{self.about_mm:.2f} mm where the key says {self.key_mm:.2f} mm. They agree with each "
-            "other and not with the key"
+            f"{self.agree} of {self.read} read valve {self.valve} {side}, about {about} where the "
+            f"key says {said}. They agree with each other and not with the key"
         )
         if self.explained is not None:
             return f"{figures}; “{self.explained.words.label}” would explain most of them."
@@ -107,7 +117,7 @@ class ClassView(NamedTuple):
         """The doubts in words; those of most of a head are one doubt of the whole key."""
         if len(self.doubts) <= max(1, len(self.valves) / 2):
             return [doubt.says for doubt in self.doubts]
-        sides = {doubt.about_mm > doubt.key_mm for doubt in self.doubts}
+        sides = {doubt.is_looser for doubt in self.doubts}
         side = "" if len(sides) > 1 else " looser" if sides == {True} else " tighter"
         return [
             f"On {len(self.doubts)} of {len(self.valves)} valves most of the class read{side} "
@@ -163,7 +173,7 @@ def _doubt(
         return None
     explained = _explained(valve, [sheets[at] for at in agree])
     before = None if since is None else [at for at, _ in read].index(since)
-    return KeyDoubt(valve, len(read), len(agree), about_mm, key.gap_mm, explained, before)
+    return KeyDoubt(valve, len(read), len(agree), about_mm, key, explained, before)
 
 
 def _since(read: Sequence[int], agree: Sequence[int]) -> int | None:

@@ -187,7 +187,7 @@ class Setup:
         """Half a tooth of this engine's cam sprocket at the crank; of a usual one where its file
         does not say how many teeth it has."""
         drive = self.engine.cam_drive
-        return HALF_TOOTH_DEG if drive is None else CYCLE_DEG / drive.sprocket_teeth / 2
+        return HALF_TOOTH_DEG if drive is None else drive.tooth_crank_deg / 2
 
     @property
     def is_coached(self) -> bool:

@@ -181,6 +181,8 @@ class EngineFacts(Schema):
     """The one that a route begins with: the maker's chart, or the fewest stops at marks."""
     cam_mark_allow_deg: float | None
     """So far off, in crank degrees, a cam mark may stand; null where the file does not say."""
+    cam_tooth_deg: float | None
+    """A tooth of the cam sprocket in crank degrees; null where the file does not say."""
     manual: ManualOut
 
 

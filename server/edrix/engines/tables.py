@@ -132,6 +132,7 @@ def engine_facts(engine: Engine) -> dict[str, Any]:
         "methods_hidden": methods_hidden(engine),
         "best_method": best_method(engine),
         "cam_mark_allow_deg": engine.cam_drive.allow_crank_deg if engine.cam_drive else None,
+        "cam_tooth_deg": engine.cam_drive.tooth_crank_deg if engine.cam_drive else None,
         "manual": _manual(engine),
     }
 

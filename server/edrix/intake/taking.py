@@ -13,10 +13,12 @@ KIND = "readings-in"
 
 
 def ask(user: User, sheet_id: int, data: bytes, digest: str) -> Job:
-    """For an instructor of the sheet's class. digest names what a preview showed."""
+    """For an instructor of the sheet's class. digest names what a preview showed: it is taken in
+    once, also where it is asked for again before a worker is through with it."""
     sheets.sheet_for_instructor(user, sheet_id)
-    given = {"sheet": sheet_id, "digest": digest}
-    return jobs.ask(user, KIND, about=f"sheet {sheet_id}", given=given, file=data)
+    given, about = {"sheet": sheet_id, "digest": digest}, f"sheet {sheet_id}"
+    same = jobs.under_way(user, KIND, about, given)
+    return same or jobs.ask(user, KIND, about=about, given=given, file=data)
 
 
 @transaction.atomic

@@ -125,6 +125,14 @@ def ask(
     return job
 
 
+def under_way(user: User, kind: str, about: str, given: dict[str, Any]) -> Job | None:
+    """The same, asked for before and not over yet: a page that was loaded again asks once more."""
+    same = Job.objects.defer("file_in").filter(
+        asked_by=user, kind=kind, about=about, given=given, stop_asked=False
+    )
+    return same.filter(state__in=[Job.State.WAITING, Job.State.WORKING]).first()
+
+
 def own_job(user: User, job_id: int) -> Job:
     """Without its files. Raises NotFoundError for anybody's else."""
     job = Job.objects.defer("file_in", "file_out").filter(id=job_id, asked_by=user).first()

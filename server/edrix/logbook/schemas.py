@@ -125,6 +125,8 @@ class ValveTrendOut(Schema):
     role: str
     low_mm: float
     high_mm: float
+    written_in: str
+    """The unit of its spec."""
     rate: float | None
     rate_low: float | None
     rate_high: float | None
@@ -198,6 +200,7 @@ def _valve(told: services.StandTrend, of: ValveTrend) -> dict[str, Any]:
         "role": valve.role.value,
         "low_mm": float(spec.low_mm),
         "high_mm": float(spec.high_mm),
+        "written_in": spec.unit.value,
         "rate": of.rate_um_per_100h,
         "rate_low": of.rate_low,
         "rate_high": of.rate_high,

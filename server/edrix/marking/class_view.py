@@ -42,8 +42,13 @@ def _key(sheet: Sheet) -> dict[int, KeyGapSeen]:
     """The sheet's key as it is now, in the order of the head."""
     gaps_mm = stands.key_gaps_mm(sheet.key_id)
     terms = terms_by_key(sheet, {sheet.key_id})[sheet.key_id]
-    order = engines.core_engine(sheet.stand.engine_version).valve
-    return {v: KeyGapSeen(float(gaps_mm[v]), float(terms.allowed_mm(v))) for v in order}
+    engine = engines.core_engine(sheet.stand.engine_version)
+    return {
+        v.number: KeyGapSeen(
+            float(gaps_mm[v.number]), float(terms.allowed_mm(v.number)), engine.clearance[v.role]
+        )
+        for v in engine.valves
+    }
 
 
 def _seen(sheet: Sheet, hand_in: HandIn, told: SheetFindings) -> SheetOutcome:

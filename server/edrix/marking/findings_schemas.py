@@ -109,6 +109,10 @@ class ViewValve(Schema):
     cylinder: int
     role: str
     key_mm: float
+    low_mm: float
+    high_mm: float
+    written_in: str
+    """The unit of its spec."""
     doubted: bool
     """Whether most of the class contradict its key."""
 
@@ -167,6 +171,9 @@ class ClassViewOut(Schema):
                     "cylinder": valve.cylinder,
                     "role": valve.role.value,
                     "key_mm": seen.key[valve.number].gap_mm,
+                    "low_mm": float(engine.clearance[valve.role].low_mm),
+                    "high_mm": float(engine.clearance[valve.role].high_mm),
+                    "written_in": engine.clearance[valve.role].unit.value,
                     "doubted": valve.number in doubted,
                 }
                 for valve in engine.valves

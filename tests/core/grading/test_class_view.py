@@ -6,9 +6,11 @@ the key, it is the key that is looked at first.
 
 import random
 import statistics
+from decimal import Decimal
 
 import pytest
 
+from valvetrain.engine import Clearance, Spread
 from valvetrain.grading.class_view import (
     CellState,
     KeyGapSeen,
@@ -17,9 +19,14 @@ from valvetrain.grading.class_view import (
     see_class,
 )
 from valvetrain.grading.findings import Finding, Kind
+from valvetrain.units import Unit
 
-KEY = {1: KeyGapSeen(0.35, 0.04), 2: KeyGapSeen(0.25, 0.04), 3: KeyGapSeen(0.25, 0.04),
-       4: KeyGapSeen(0.35, 0.04)}  # fmt: skip
+INTAKE, EXHAUST = (
+    Clearance(Unit.MM, Spread(Decimal(low), Decimal(high)))
+    for low, high in (("0.22", "0.28"), ("0.32", "0.38"))
+)
+KEY = {1: KeyGapSeen(0.35, 0.04, EXHAUST), 2: KeyGapSeen(0.25, 0.04, INTAKE),
+       3: KeyGapSeen(0.25, 0.04, INTAKE), 4: KeyGapSeen(0.35, 0.04, EXHAUST)}  # fmt: skip
 ALL_RIGHT = {"reading": True, "position": True, "verdict": True}
 
 
@@ -77,6 +84,15 @@ def test_a_class_that_agrees_with_each_other_and_not_with_the_key():
         "6 of 8 read valve 3 loose, about 0.33 mm where the key says 0.25 mm. They agree with each "
         "other and not with the key: look at the key."
     )
+
+
+def test_a_doubt_speaks_in_the_unit_of_the_manual():
+    """5 thou is 0.127 mm: two decimals of it are another figure."""
+    spec = Clearance(Unit.THOU, Spread(Decimal(4), Decimal(6)))
+    key = {1: KeyGapSeen(5 * 0.0254, 0.02, spec)}
+    off = SheetOutcome({1: ValveOutcome(8 * 0.0254, 3 * 0.0254, {"reading": False})})
+    (doubt,) = see_class(key, [off] * 5).doubts
+    assert "loose, about 8.0 thou where the key says 5.0 thou." in doubt.says
 
 
 @pytest.mark.parametrize(

@@ -3504,6 +3504,8 @@ export interface components {
             best_method: string;
             /** Cam Mark Allow Deg */
             cam_mark_allow_deg: number | null;
+            /** Cam Tooth Deg */
+            cam_tooth_deg: number | null;
             manual: components["schemas"]["ManualOut"];
         };
         /** EventOut */
@@ -4897,6 +4899,8 @@ export interface components {
             low_mm: number;
             /** High Mm */
             high_mm: number;
+            /** Written In */
+            written_in: string;
             /** Rate */
             rate: number | null;
             /** Rate Low */
@@ -7032,6 +7036,12 @@ export interface components {
             role: string;
             /** Key Mm */
             key_mm: number;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+            /** Written In */
+            written_in: string;
             /** Doubted */
             doubted: boolean;
         };

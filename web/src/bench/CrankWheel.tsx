@@ -188,9 +188,16 @@ function camWords(table: Table, deg: number, camDeg: number): string {
       const words = camMarkWords(mark).replace(/^cam/, "Cam");
       if (off < LINED_UP_DEG / 4) return ` ${words}, lines up.`;
       if (off > allowed || !crankIsAtMark) return "";
-      return ` ${words}, ${degrees(off)} off: as near as its chain or belt lets it be.`;
+      return ` ${words}, ${degrees(off)}${inTeeth(off, table)} off: as near as its chain or belt lets it be.`;
     })
     .join("");
+}
+
+/** ` (0.3 teeth)`: how far off is in teeth of the cam sprocket, where the file says how many it has. */
+function inTeeth(offDeg: number, { engine }: Table): string {
+  if (engine.cam_tooth_deg === null) return "";
+  const teeth = (offDeg / engine.cam_tooth_deg).toFixed(1);
+  return ` (${teeth} ${teeth === "1.0" ? "tooth" : "teeth"})`;
 }
 
 /** Without a sprocket in the file: a mark is at its line, or it is not. */

@@ -5,6 +5,7 @@
 import { type CSSProperties, type KeyboardEvent, memo, useRef } from "react";
 import { Link } from "react-router";
 import { Badge } from "../app/Badge";
+import { beside } from "../app/lengths";
 import { lettersOf, type Row, STATES, stateOf, tallyOf, type View } from "./classView";
 
 type Props = {
@@ -16,6 +17,7 @@ type Props = {
 export const ClassGrid = memo(function ClassGrid({ view, rows, onLook }: Props) {
   const table = useRef<HTMLTableElement>(null);
   const letters = lettersOf(view);
+  const unit = unitOf(view);
   const look = (target: EventTarget) => {
     const cell = (target as HTMLElement).closest<HTMLElement>("[data-cell]");
     const [row, at] = placeOf(cell);
@@ -35,12 +37,12 @@ export const ClassGrid = memo(function ClassGrid({ view, rows, onLook }: Props) 
         <thead>
           <tr>
             <th scope="col">
-              Student <span>and the key, mm</span>
+              Student <span>and the key{unit && `, ${unit}`}</span>
             </th>
             {view.valves.map((valve) => (
               <th key={valve.number} scope="col" data-doubted={valve.doubted}>
                 <Badge number={valve.number} role={valve.role} size={26} />
-                <span className="figures">{valve.key_mm.toFixed(2)}</span>
+                <span className="figures">{keyOf(valve, unit)}</span>
               </th>
             ))}
           </tr>
@@ -89,6 +91,17 @@ export const ClassGrid = memo(function ClassGrid({ view, rows, onLook }: Props) 
     </div>
   );
 });
+
+/** The unit of all its specs; empty where they differ, and each key says its own. */
+function unitOf({ valves }: View): string {
+  const [one, ...more] = new Set(valves.map((valve) => valve.written_in));
+  return more.length === 0 ? (one ?? "") : "";
+}
+
+function keyOf(valve: View["valves"][number], unit: string): string {
+  const key = beside(valve.key_mm, valve);
+  return unit ? key.replace(` ${unit}`, "") : key;
+}
 
 function placeOf(cell: HTMLElement | null): [number, number] {
   const [row, at] = (cell?.dataset.cell ?? "-1--1").split("-").map(Number);

@@ -1,6 +1,6 @@
 /** A class's sheets beside each other: what is drawn of them. Pure. */
 import type { Schemas } from "../api/client";
-import { mm, thou } from "../app/lengths";
+import { beside, mm, thou } from "../app/lengths";
 import { inOrder } from "../app/school";
 
 export type View = Schemas["ClassViewOut"];
@@ -71,11 +71,13 @@ export function wordsOf(view: View, row: Row, at: number, letters: string): stri
   if (!valve) return "";
   const gap = row.gaps_mm[at] ?? null;
   const error = row.errors_mm[at] ?? null;
-  const read = gap === null ? "no figure" : `${mm(gap)} (${thou(gap)})`;
+  const inThou = valve.written_in === "thou";
+  const other = inThou ? mm : thou;
+  const read = gap === null ? "no figure" : `${beside(gap, valve)} (${other(gap)})`;
   const off =
     error === null || Math.abs(error) < 0.00005
       ? ""
-      : `, ${mm(Math.abs(error))} ${error > 0 ? "larger" : "smaller"} than the key`;
+      : `, ${(inThou ? thou : mm)(Math.abs(error))} ${error > 0 ? "larger" : "smaller"} than the key`;
   const state = stateOf(row.cells[at] ?? "");
   const said = state === "larger" || state === "smaller" ? "" : `; ${STATES[state].says}`;
   const why = view.groups.filter((_, group) => letters.includes(letterOf(group)));

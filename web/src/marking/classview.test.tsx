@@ -15,14 +15,15 @@ const row = (id: number, student: string, cells: string[], errors: (number | nul
   gaps_mm: errors.map((error) => (error === null ? null : 0.35 + error)),
   errors_mm: errors,
 });
+const SPEC = { low_mm: 0.32, high_mm: 0.38, written_in: "mm" };
 const VIEW: Schemas["ClassViewOut"] = {
   sheet_id: 3,
   title: "First measuring",
   class_id: 2,
   waits: 4,
   valves: [
-    { number: 1, cylinder: 1, role: "exhaust", key_mm: 0.35, doubted: false },
-    { number: 2, cylinder: 1, role: "intake", key_mm: 0.35, doubted: true },
+    { number: 1, cylinder: 1, role: "exhaust", ...SPEC, key_mm: 0.35, doubted: false },
+    { number: 2, cylinder: 1, role: "intake", ...SPEC, key_mm: 0.35, doubted: true },
   ],
   rows: [
     row(7, "Suvi Arnholt", ["right", "larger"], [0, 0.08]),

@@ -24,7 +24,8 @@ type Props = {
   /** What there is to wiggle; null where there is nothing. */
   wiggled: string | null;
   view: View;
-  leaves: readonly number[];
+  /** Turns the screw until what is in the hand drags. */
+  setByLeaf: (pressing: boolean) => void;
   act: Act;
   /** Where the shim table of this engine is. */
   shimsAt: string;
@@ -71,7 +72,7 @@ export function Adjusting(props: Props) {
   );
 }
 
-function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
+function ScrewWays({ valve, torqueNm, view, setByLeaf, act }: Props) {
   const [degrees, setDegrees] = useState("");
   const [torque, setTorque] = useState(
     torqueNm === null ? "" : String(Number(torqueNm.toFixed(1))),
@@ -111,11 +112,7 @@ function ScrewWays({ valve, torqueNm, view, leaves, act }: Props) {
       </div>
       <h3>Screw</h3>
       <div className="ways">
-        <button
-          type="button"
-          className="button main"
-          onClick={() => act({ do: "set", valve, leaves_um: [...leaves], pressing })}
-        >
+        <button type="button" className="button main" onClick={() => setByLeaf(pressing)}>
           Turn until the leaf drags <kbd>S</kbd>
         </button>
         <label className="tick-line">

@@ -130,7 +130,7 @@ function gapCalled({ gaps }: Practice, gap: GapKind): string {
 
 /** The tool that is out. */
 function InHand({ practice }: { practice: Practice }) {
-  const { running, run, view, act, table, valve, chosen, inHand, work } = practice;
+  const { running, run, view, act, table, valve, chosen, work } = practice;
   if (practice.tool === "turn") return <Turning table={table} view={view} act={act} />;
   if (practice.tool === "close") {
     return (
@@ -162,7 +162,7 @@ function InHand({ practice }: { practice: Practice }) {
       gap={practice.gap}
       wiggled={train?.wiggles ? train.part : null}
       view={view}
-      leaves={inHand}
+      setByLeaf={practice.setByLeaf}
       act={act}
       shimsAt={`/shims/${run.engine_id}?version=${run.engine_version}`}
     />

@@ -41,8 +41,13 @@ export function usePractice(runId: number) {
   );
   const gaps = gapsOf(table, valve);
   const gap: GapKind = gaps.includes(wanted) ? wanted : "opening";
+  const setByLeaf = (pressing: boolean) => {
+    const bent = angled ? { angled } : {};
+    act({ do: "set", valve, leaves_um: [...inHand], pressing, ...bent });
+  };
   usePracticeKeys({
     act,
+    setByLeaf,
     table,
     view,
     valve,
@@ -50,7 +55,6 @@ export function usePractice(runId: number) {
     numbers: table.engine.valves.map((one) => one.number),
     onValve: setValve,
     box: angled ? run.angled_um : run.leaves_um,
-    angled,
     push: table.engine.trains[roleOf(table, valve)]?.push ?? "",
     inHand,
     onHold: hold,
@@ -68,7 +72,7 @@ export function usePractice(runId: number) {
   return {
     ...{ gaps, gap, setGap },
     ...{ running, run, view, act, table, valve, setValve, chosen, inHand, hold, tool, setTool },
-    ...{ bodyUm, angled, shownValve, showValve },
+    ...{ bodyUm, angled, shownValve, showValve, setByLeaf },
     takeStep: (tipUm: number, body: number) => {
       setInHand([tipUm]);
       setBody(body);

@@ -9,6 +9,7 @@ import type { Action, View } from "./useRun";
 
 type Keys = {
   act: (action: Action) => unknown;
+  setByLeaf: (pressing: boolean) => void;
   table: Table;
   view: View;
   valve: number;
@@ -16,7 +17,6 @@ type Keys = {
   numbers: number[];
   onValve: (valve: number) => void;
   box: readonly number[];
-  angled: boolean;
   /** What a hand does before the leaf goes in; empty where nothing. */
   push: string;
   inHand: readonly number[];
@@ -74,8 +74,7 @@ function press(keys: Keys, { key, shiftKey }: KeyboardEvent): boolean {
     f: () => keys.onFeel(shiftKey),
     l: () => act({ do: shiftKey ? "tighten" : "loosen", valve }),
     p: () => keys.push && act({ do: "push", valve }),
-    s: () =>
-      act({ do: "set", valve, leaves_um: [...inHand], ...(keys.angled ? { angled: true } : {}) }),
+    s: () => keys.setByLeaf(false),
     z: () => act({ do: "zero", valve }),
     d: () => act({ do: "done", valve }),
     "?": keys.onKeys,

@@ -1,4 +1,4 @@
-/** Lengths as this instructor reads them, with or without a sign. */
+/** Lengths in one unit, with or without a sign, and as figures of an axis. */
 import { thou } from "../app/lengths";
 import { type Unit, useUnit } from "../app/session";
 
@@ -14,7 +14,11 @@ export type Lengths = {
 };
 
 export function useLengths(): Lengths {
-  const unit = useUnit();
+  return lengthsIn(useUnit());
+}
+
+/** In one unit, whoever reads it: beside a spec, in that of its manual. */
+export function lengthsIn(unit: Unit): Lengths {
   const write = (lengthMm: number) =>
     unit === "mm" ? `${lengthMm.toFixed(3)} mm` : thou(lengthMm);
   return {

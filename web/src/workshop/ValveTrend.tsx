@@ -2,10 +2,11 @@
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { Badge } from "../app/Badge";
+import { beside } from "../app/lengths";
 import { Axis } from "../charts/Axis";
 import { Plot } from "../charts/Plot";
 import { Told } from "../charts/Told";
-import { type Lengths, useLengths } from "../study/lengths";
+import { type Lengths, lengthsIn } from "../study/lengths";
 import { gapSpan, meterSpan } from "./trendScales";
 
 type Trend = Schemas["TrendOut"];
@@ -16,7 +17,7 @@ const LEFT = 72;
 const MARGIN = 12;
 
 export function ValveTrend({ valve, trend }: { valve: Valve; trend: Trend }) {
-  const lengths = useLengths();
+  const lengths = lengthsIn(valve.written_in === "thou" ? "thou" : "mm");
   const odd = trend.odd.find((one) => one.valve === valve.valve);
   return (
     <figure className={odd ? "valve-trend odd" : "valve-trend"}>
@@ -72,7 +73,7 @@ function Drawn({ valve, trend, lengths, width }: DrawnProps) {
       </g>
       {valve.points.map((point, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: two passes may be the same figures
-        <Point key={at} {...{ point, valve, lengths, x, gap }} unit={trend.meter_unit} />
+        <Point key={at} {...{ point, valve, x, gap }} unit={trend.meter_unit} />
       ))}
       <Axis side="left" scale={y} at={LEFT} ticks={4} title={lengths.unit} />
       <Axis side="bottom" scale={x} at={HEIGHT} ticks={4} title={`meter, ${trend.meter_unit}`} />
@@ -101,16 +102,15 @@ function Forecast({ valve, x, gap }: OnChart & { valve: Valve }) {
 type PointProps = OnChart & {
   point: Valve["points"][number];
   valve: Valve;
-  lengths: Lengths;
   unit: string;
 };
 
-function Point({ point, valve, lengths, unit, x, gap }: PointProps) {
+function Point({ point, valve, unit, x, gap }: PointProps) {
   const { found_mm: found, left_mm: left, meter } = point;
   const says = [
     `${meter.toLocaleString("en-GB")} ${unit}`,
-    found === null ? "" : `found ${lengths.write(found)}`,
-    left === null ? "" : `left at ${lengths.write(left)}`,
+    found === null ? "" : `found ${beside(found, valve)}`,
+    left === null ? "" : `left at ${beside(left, valve)}`,
   ]
     .filter(Boolean)
     .join(", ");

@@ -27,6 +27,7 @@ export const VALVE: Schemas["ValveTrendOut"] = {
   role: "exhaust",
   low_mm: 0.2,
   high_mm: 0.3,
+  written_in: "mm",
   rate: -10,
   rate_low: -14,
   rate_high: -6,

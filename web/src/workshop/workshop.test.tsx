@@ -73,7 +73,7 @@ describe("a trend", () => {
       }),
     ).toBeTruthy();
     expect(
-      screen.getAllByRole("img", { name: "300 h, found 0.180 mm, left at 0.240 mm" }),
+      screen.getAllByRole("img", { name: "300 h, found 0.18 mm, left at 0.24 mm" }),
     ).toHaveLength(2);
   });
 });
