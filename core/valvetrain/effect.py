@@ -8,7 +8,6 @@ from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
-from scipy.optimize import brentq
 
 from valvetrain.angles import CYCLE_DEG, normalise_deg
 from valvetrain.constants import CURVE_BEYOND_DEG, CURVE_STEPS, ROUNDED_MM
@@ -87,6 +86,8 @@ def _half_open_deg(lobe: Lobe, clearance_mm: float) -> float | None:
         return edge_deg if plain.clearance_mm > 0 else plain.events.duration_deg / 2
     if plain.ramp_deg == 0 and above(edge_deg) >= 0:
         return edge_deg
+    from scipy.optimize import brentq  # slow to load, and needed only where a valve is looked at
+
     return float(brentq(above, 0.0, edge_deg, xtol=1e-9))
 
 

@@ -13,7 +13,6 @@ from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import linear_sum_assignment
 
 from valvetrain.adjusters import Sizes
 from valvetrain.constants import (
@@ -126,6 +125,8 @@ def swap_shims(seats: list[Seat], sizes: Sizes, stock_mm: list[Decimal]) -> Swap
     allows. None is left without a gap where any shim, bought if need be, gives it one.
     Raises adjusters.AdjusterError for sizes that cannot be.
     """
+    from scipy.optimize import linear_sum_assignment  # slow to load, and needed only here
+
     at_hand = [seat.fitted_mm for seat in seats] + list(stock_mm)
     bought = _best_bought(seats, sizes)
     costs = np.hstack([_costs_at_hand(seats, at_hand), _costs_bought(seats, bought)])

@@ -1,6 +1,7 @@
 """A small school: class A with Tove and two students, class B with Rolf and one."""
 
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -128,20 +129,25 @@ def dealt_alike(monkeypatch: pytest.MonkeyPatch) -> None:
 def another_school() -> None:
     """What a test before read of its school is not this one's."""
     shop.forget()
-    live.forget()
+    live.forget_all()
 
 
-KEPT: list[KeptRows[School]] = []
+KEPT: dict[str, KeptRows[School]] = {}
+"""By the name of the fixture."""
 
 
 @pytest.fixture
 def school(db: None) -> School:
-    """Made by the first test of a worker, and laid out again for the others."""
-    if KEPT:
-        KEPT[0].lay_out()
+    return kept("school", make_school)
+
+
+def kept(name: str, make: Callable[[], School], over: str | None = None) -> School:
+    """Made by the first test of a worker that asks for it, laid out again for the others."""
+    if name in KEPT:
+        KEPT[name].lay_out()
     else:
-        KEPT.append(KeptRows(make_school))
-    return KEPT[0].made()
+        KEPT[name] = KeptRows(make, KEPT[over] if over else None)
+    return KEPT[name].made()
 
 
 def make_school() -> School:

@@ -2,7 +2,8 @@
 
 Making a school takes a hundred statements and their checks; laying its rows out takes one for each
 table. They keep their numbers: PostgreSQL never takes a sequence back, so nothing that a test makes
-meets them. Their times move with the clock.
+meets them. What has happened happened as long before the test as before their making; what is
+planned for a day stays on it.
 """
 
 import copy
@@ -24,10 +25,13 @@ def _tables() -> list[Model]:
 
 
 class KeptRows(Generic[Made]):
-    """What `make` leaves in the database, and what it gives."""
+    """What `make` leaves in the database, and what it gives. over: what is laid out before, and
+    may be changed by it."""
 
-    def __init__(self, make: Callable[[], Made]) -> None:
+    def __init__(self, make: Callable[[], Made], over: "KeptRows[Any] | None" = None) -> None:
         before = {table: set(_keys(table)) for table in _tables()}
+        for table, rows in (over._rows if over else {}).items():
+            before[table] -= {one.pk for one in rows}
         self._made = make()
         self._at = timezone.now()
         self._rows = {
@@ -41,22 +45,27 @@ class KeptRows(Generic[Made]):
         return copy.deepcopy(self._made)
 
     def lay_out(self) -> None:
-        """Into a database that has none of them."""
+        """Into a database that has none of them, or those of what it was made over."""
         later = timezone.now() - self._at
         for table, rows in self._rows.items():
+            others = [one.name for one in table._meta.concrete_fields if not one.primary_key]
             # Foreign keys are looked at when all is done, so any order will do.
-            table._base_manager.bulk_create([_moved(row, later) for row in rows])
+            table._base_manager.bulk_create(
+                [self._moved(row, later) for row in rows],
+                update_conflicts=True,
+                unique_fields=["pk"],
+                update_fields=others,
+            )
+
+    def _moved(self, row: models.Model, later: timedelta) -> models.Model:
+        moved = copy.copy(row)
+        moved._state = copy.copy(row._state)
+        for field in row._meta.concrete_fields:
+            value = getattr(row, field.attname)
+            if isinstance(value, datetime) and value <= self._at:
+                setattr(moved, field.attname, value + later)
+        return moved
 
 
 def _keys(table: Model) -> Any:
     return table._base_manager.values_list("pk", flat=True)
-
-
-def _moved(row: models.Model, later: timedelta) -> models.Model:
-    moved = copy.copy(row)
-    moved._state = copy.copy(row._state)
-    for field in row._meta.concrete_fields:
-        value = getattr(row, field.attname)
-        if isinstance(value, datetime):
-            setattr(moved, field.attname, value + later)
-    return moved

@@ -30,6 +30,7 @@ from edrix.stands.models import Stand
 from tests.server.asking_table import asked
 from tests.server.conftest import (
     KEY_MM,
+    kept,
     mark_of,
     new_practice,
     right_lines,
@@ -53,6 +54,10 @@ def a_rota_with_a_booking(school, tove):
 @pytest.fixture
 def full(school, browsers):
     """Class A with something in every table."""
+    return kept("full", lambda: filled(school, browsers), over="school")
+
+
+def filled(school, browsers):
     tick_the_lists(school, school.ines)
     lines = [
         TypedLine(**line, further={"second": "0.34"} if line["valve"] == 1 else {})

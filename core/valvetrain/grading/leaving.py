@@ -70,11 +70,15 @@ def _no_better(left: Left, was: SpecVerdict) -> Mark:
         return same_for_all(False, f"{figures}: a whole step of {step} or more is changed.")
     if was is SpecVerdict.TIGHT:
         return same_for_all(False, f"{figures}: {_thinner(left, left.sizes, left.fitted_mm)}")
-    size_mm, lands_mm = _nearest_other(left, left.sizes, left.fitted_mm)
+    thicker = [size for size in left.sizes.all() if size > left.fitted_mm]
+    if not thicker:
+        return same_for_all(True, f"{figures}, and no thicker shim is made: left, and noted.")
+    size_mm = min(thicker)
+    lands_mm = gap_with_shim(left.gap_mm, left.fitted_mm, size_mm)
     lands = f"a shim of {exact(size_mm)} lands at {exact(lands_mm, left.unit)}"
-    if _outside_mm(lands_mm, left.limits_mm) < left.outside_mm:
+    if lands_mm >= left.limits_mm[0]:
         return same_for_all(False, f"{figures}, and {lands}: changing it brings it nearer.")
-    return same_for_all(True, f"{figures}; {lands}, which is no nearer: left, and noted.")
+    return same_for_all(True, f"{figures}; {lands}, below the minimum: left, and noted.")
 
 
 def _thinner(left: Left, sizes: Sizes, fitted_mm: Decimal) -> str:
@@ -87,20 +91,6 @@ def _thinner(left: Left, sizes: Sizes, fitted_mm: Decimal) -> str:
     lands_mm = gap_with_shim(left.gap_mm, fitted_mm, size_mm)
     return (
         f"{never}: the next thinner shim, {exact(size_mm)}, lands at {exact(lands_mm, left.unit)}."
-    )
-
-
-def _nearest_other(left: Left, sizes: Sizes, fitted_mm: Decimal) -> tuple[Decimal, Decimal]:
-    """The other size whose gap lies nearest to the spec, of equals nearest to its middle; and that
-    gap. Where only one size is made, the fitted one."""
-    middle_mm = sum(left.limits_mm, Decimal(0)) / 2
-    tries = [
-        (size_mm, gap_with_shim(left.gap_mm, fitted_mm, size_mm))
-        for size_mm in sizes.all()
-        if size_mm != fitted_mm
-    ] or [(fitted_mm, left.gap_mm)]
-    return min(
-        tries, key=lambda one: (_outside_mm(one[1], left.limits_mm), abs(one[1] - middle_mm))
     )
 
 

@@ -10,7 +10,7 @@ from decimal import Decimal
 from valvetrain.constants import DRAG_BAND_MM, FORCED_BAND_MM
 from valvetrain.engine import Decompressor, Role
 
-PRACTICE_VERSION = "edrix-practice/5"
+PRACTICE_VERSION = "edrix-practice/6"
 """Of the figures below and of what actions do with them."""
 
 # What is dealt -------------------------------------------------------------------------------

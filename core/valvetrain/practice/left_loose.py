@@ -23,12 +23,20 @@ def is_left_with_reason(setup: Setup, state: State, valve: int) -> bool:
         return False
     if is_out(setup, state, valve):
         return False
+    return no_better(setup, valve, Decimal(str(seat.clearance_mm)), seat.shim_um)
+
+
+def no_better(setup: Setup, valve: int, gap_mm: Decimal, fitted_um: int) -> bool:
+    """Whether a valve is loose, and no other shim that is made lands nearer to its spec."""
     spec = setup.engine.clearance[setup.engine.valve[valve].role]
+    shim = setup.engine.adjuster(valve).shim
+    if shim is None or gap_mm <= spec.high_mm:
+        return False
     left = Left(
-        to_record_mm(Decimal(str(seat.clearance_mm))),
+        to_record_mm(gap_mm),
         (to_record_mm(spec.low_mm), to_record_mm(spec.high_mm)),
         shim.sizes,
-        Decimal(seat.shim_um) / UM_PER_MM,
+        Decimal(fitted_um) / UM_PER_MM,
         spec.unit,
     )
     return mark_left(left, NO_BETTER, {ACCEPTED_BY[NO_BETTER]}).right

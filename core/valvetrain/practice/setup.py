@@ -13,7 +13,7 @@ from functools import cached_property
 from typing import Literal, NamedTuple
 
 from valvetrain.adjusters import Adjuster
-from valvetrain.angles import CYCLE_DEG, TURN_DEG
+from valvetrain.angles import TURN_DEG
 from valvetrain.constants import UM_PER_MM
 from valvetrain.engine import Clearance, Engine, Role, TimingMark, Valve
 from valvetrain.errors import RefusedError

@@ -8,6 +8,7 @@ from valvetrain.practice import actions as a
 from valvetrain.practice.boxes import stacks
 from valvetrain.practice.constants import MOST_TRIES, NEAR_LIMIT_MM, SAME_FIGURE_MM
 from valvetrain.practice.evidence import lengths_mm, stints
+from valvetrain.practice.left_loose import LEAVE_COLUMN
 from valvetrain.practice.measuring import margin_now_deg
 from valvetrain.practice.proved import Proved, proved_by, spec_of
 from valvetrain.practice.running import RunningCheck, running_check
@@ -24,6 +25,7 @@ from valvetrain.practice.walk_shims import (
     cams_out,
     fit,
     fitted_um,
+    leave,
     needs_cams_out,
     shim_called,
 )
@@ -64,7 +66,7 @@ def adjust(
             return None
         return _begin(told, valve, gap, turn_to)
     if told.note(number, AFTER[gap]):
-        return _running(told, valve, turn_to)
+        return leave(told, valve) or _running(told, valve, turn_to)
     if told.last.crank_locked:
         # Just locked, it is for the cams; else it is the end of that, and it comes out.
         just = isinstance(told.run[-1].action, a.LockCrank)
@@ -189,7 +191,8 @@ def _first_mm(told: Told, valve: Valve, gap: a.GapKind) -> float:
 
 
 def left_outside(told: Told) -> list[int]:
-    """Valves whose last figure on the notepad lies outside their spec, over a sound pad."""
+    """Valves whose last figure on the notepad lies outside their spec, over a sound pad, and that
+    have no reason beside it."""
     outside = []
     for valve in told.setup.engine.valves:
         text = told.note(valve.number, "after") or told.note(valve.number, "first")
@@ -198,6 +201,7 @@ def left_outside(told: Told) -> list[int]:
         if (
             lengths
             and not told.is_hollow(valve.number)
+            and not told.note(valve.number, LEAVE_COLUMN)
             and not any(spec.low_mm <= mm <= spec.high_mm for mm in lengths)
         ):
             outside.append(valve.number)

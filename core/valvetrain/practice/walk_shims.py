@@ -6,7 +6,8 @@ from valvetrain.engine import Valve
 from valvetrain.practice import actions as a
 from valvetrain.practice.adjusting import size_words
 from valvetrain.practice.constants import NO_PLAY_MM
-from valvetrain.practice.evidence import stints
+from valvetrain.practice.evidence import lengths_mm, stints
+from valvetrain.practice.left_loose import LEAVE_COLUMN, NO_BETTER, no_better
 from valvetrain.practice.proved import proved_by, spec_of
 from valvetrain.practice.walk_step import Step, Told, written_mm
 
@@ -42,13 +43,35 @@ def _face(told: Told, number: int, gap: a.GapKind) -> str:
 
 def best_shim_um(told: Told, valve: Valve, gap: a.GapKind, fitted_mm: float, gap_mm: float) -> int:
     """The shim at hand that brings the gap nearest the middle of its spec, the fitted one among
-    them."""
+    them. None that leaves it below its minimum, as long as another does not: tight burns a valve,
+    loose ticks."""
     box = told.last.closing_box_um if gap == "closing" else told.last.box_um
     own = _sizes_um(told, valve.number, gap)
     at_hand = [size for size in box if size in own] + [round(fitted_mm * 1000)]
-    middle = float(spec_of(told.setup, valve.number, gap).middle_mm)
-    wanted_um = (fitted_mm + gap_mm - middle) * 1000
-    return min(at_hand, key=lambda size: abs(size - wanted_um))
+    spec = spec_of(told.setup, valve.number, gap)
+    wanted_um, thickest_um = (
+        (fitted_mm + gap_mm - float(mm)) * 1000 for mm in (spec.middle_mm, spec.low_mm)
+    )
+    return min(at_hand, key=lambda size: (size > thickest_um, abs(size - wanted_um)))
+
+
+def leave(told: Told, valve: Valve) -> Step | None:
+    """The reason for a valve that stays loose, because no shim that is made lands nearer to its
+    spec; None where it is written, or is not so."""
+    number = valve.number
+    left_um, shim = fitted_um(told, number, "opening"), told.setup.engine.adjuster(number).shim
+    if left_um is None or shim is None or told.note(number, LEAVE_COLUMN):
+        return None
+    written = min(lengths_mm(told.note(number, "after")), default=None)
+    if written is None or not no_better(told.setup, number, written, left_um):
+        return None
+    return Step(
+        f"Note for valve {number} that it is left loose: no shim lands nearer.",
+        "The next thicker shim would leave it tighter than its minimum. Tight burns a valve, loose "
+        "ticks: it stays, and the record says why.",
+        a.Write(number, LEAVE_COLUMN, NO_BETTER),  # type: ignore[arg-type]
+        number,
+    )
 
 
 def _sizes_um(told: Told, number: int, gap: a.GapKind) -> frozenset[int]:

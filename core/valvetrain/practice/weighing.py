@@ -193,7 +193,8 @@ def _adjusting(read: _Told) -> set[int]:
         RemarkKind.RUNNING_NOT_PROVED,
     )
     # Of a valve that nobody measured nothing was adjusted, however it stands.
-    return {one["valve"] for one in read.valves if one["within"] and one["valve"] in done}
+    right = (one for one in read.valves if one["within"] or one.get("left_loose", False))
+    return {one["valve"] for one in right if one["valve"] in done}
 
 
 _RIGHT = {"place": _place, "measuring": _measuring, "adjusting": _adjusting}

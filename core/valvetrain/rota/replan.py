@@ -12,6 +12,7 @@ from typing import NamedTuple
 
 from ortools.sat.python import cp_model
 
+from valvetrain.rota.changes import Change, changes_between, lost
 from valvetrain.rota.constants import (
     REPLAN_QUICK_WORK,
     REPLAN_SEARCHES,
@@ -24,15 +25,6 @@ from valvetrain.rota.polish import polish
 from valvetrain.rota.problem import Booking, Problem, TakenSeat, seats_of
 from valvetrain.rota.rules import in_order, without_broken
 from valvetrain.rota.seats import Limits, Skeleton, Students, solver_of, whole_bound
-
-
-class Change(NamedTuple):
-    """What becomes of one student's place for one task; None where there was, or is, none."""
-
-    student: int
-    task: int
-    was: TakenSeat | None
-    now: TakenSeat | None
 
 
 class Replan(NamedTuple):
@@ -48,21 +40,6 @@ class Replan(NamedTuple):
     @property
     def is_optimal(self) -> bool:
         return lost(self.changes) <= self.fewest
-
-
-def lost(changes: Iterable[Change]) -> int:
-    """How many seats that somebody had are theirs no more."""
-    return sum(change.was is not None for change in changes)
-
-
-def changes_between(before: Iterable[Booking], after: Iterable[Booking]) -> tuple[Change, ...]:
-    """By student and task."""
-    was, now = seats_of(before), seats_of(after)
-    return tuple(
-        Change(*key, was.get(key), now.get(key))
-        for key in sorted(was.keys() | now.keys())
-        if was.get(key) != now.get(key)
-    )
 
 
 OnBetter = Callable[[Replan], None]

@@ -138,11 +138,6 @@ def _kept_setup(practice_id: int, seed: int, faults_moved: bool) -> Setup:
     return deal(practice, seed, faults_moved=faults_moved)
 
 
-def forget() -> None:
-    """For tests: what was dealt belongs to a school that is gone."""
-    _kept_setup.cache_clear()
-
-
 def deal(practice: PracticeEngine, seed: int, *, faults_moved: bool = False) -> Setup:
     """faults_moved: on other valves than they were planted on. Raises SetupError for faults that
     this engine cannot have."""

@@ -18,7 +18,7 @@ class Moment(Stored):
 
 
 class Truth(Stored):
-    """measured and shown are left out of what older rules told."""
+    """measured, left_loose and shown are left out of what older rules told."""
 
     valve: int
     found_mm: float
@@ -34,6 +34,7 @@ class Truth(Stored):
     closing: str | None = None
     running_mm: float | None = None
     rechecked: bool = False
+    left_loose: bool = False
     shown: dict[str, str] = Field(default_factory=dict)
 
 

@@ -4,7 +4,7 @@ A first plan is kept by the worker itself; where bookings stand already, what wa
 with the list of what it changes, and nothing moves until somebody says so.
 """
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 
@@ -16,11 +16,14 @@ from edrix.rota import services
 from edrix.rota.asked import AskedRota, Kept, kept_bookings
 from edrix.rota.models import Rota, RotaBooking
 from edrix.rota.services import as_rows, judge, of_rows
-from valvetrain.rota.plan import Rota as Planned
-from valvetrain.rota.plan import plan
+from valvetrain.rota.changes import Change, changes_between, lost
 from valvetrain.rota.problem import Booking, Problem, TakenSeat
-from valvetrain.rota.replan import Change, Replan, changes_between, lost, replan
 from valvetrain.rota.rules import cost_of
+
+if TYPE_CHECKING:
+    # With their solver they are slow to load, and only a worker that plans a rota needs them.
+    from valvetrain.rota.plan import Rota as Planned
+    from valvetrain.rota.replan import Replan
 
 KIND = "rota"
 SECONDS = 40.0
@@ -110,7 +113,9 @@ def work(working: Working) -> Done:
 def _from_the_start(
     working: Working, problem: Problem
 ) -> tuple[tuple[Booking, ...], dict[str, Any]]:
-    def better(one: Planned) -> None:
+    from valvetrain.rota.plan import plan
+
+    def better(one: "Planned") -> None:
         cost = cost_of(problem, one.bookings)
         working.tell(missing=len(cost.places), repeats=cost.repeats)
 
@@ -121,7 +126,9 @@ def _from_the_start(
 def _anew(
     working: Working, problem: Problem, before: list[Booking]
 ) -> tuple[tuple[Booking, ...], dict[str, Any]]:
-    def better(one: Replan) -> None:
+    from valvetrain.rota.replan import replan
+
+    def better(one: "Replan") -> None:
         working.tell(missing=one.missing, moved=lost(one.changes), fewest=one.fewest)
 
     made = replan(problem, before, seconds=SECONDS, on_better=better, stop=working.is_stopped)

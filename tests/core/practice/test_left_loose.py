@@ -8,7 +8,12 @@ import pytest
 from tests.core.conftest import engine_document
 from valvetrain.adjusters import Sizes, advise_shim
 from valvetrain.gauges import Spec
+from valvetrain.practice import apply, debrief, first_state
+from valvetrain.practice.run import stretches
 from valvetrain.practice.run_file import read_run, replay_file
+from valvetrain.practice.walk import next_step
+
+MOST_STEPS = 900
 
 SHIMS = {
     "kind": "shim",
@@ -64,3 +69,27 @@ def test_the_advice_says_leave_it_where_the_right_shim_is_in():
     assert "Leave the valve as it is" in loose.warnings[0]
     tight = advise_shim(Decimal("2.55"), Decimal("0.185"), spec, sizes)
     assert "the next thinner shim, 2.500 mm" in tight.warnings[0]
+
+
+def shown_to_its_end(gap_mm):
+    """The run that *Show me* leads through, with valve 1 found at this gap."""
+    gaps = {str(valve["number"]): 0.21 for valve in ENGINE["valves"]} | {"1": gap_mm}
+    file = {"format": "edrix-run/1", "engine": ENGINE, "level": "shown", "gaps_mm": gaps}
+    setup = read_run(file | {"actions": []}).setup
+    state, actions = first_state(setup), []
+    while (step := next_step(setup, stretches(setup, actions))) is not None:
+        assert step.action is not None, step.says
+        state, _ = apply(setup, state, step.action)
+        actions.append(step.action)
+        assert len(actions) < MOST_STEPS
+    return debrief(setup, actions), state
+
+
+@pytest.mark.parametrize(("gap_mm", "noted"), [(0.24, True), (0.26, False), (0.18, True)])
+def test_show_me_notes_the_reason_and_passes(gap_mm, noted):
+    """0.24 stays, since the next thicker shim leaves 0.19; 0.26 becomes 0.21; 0.18 becomes 0.23
+    with the next thinner shim, which is loose, and stays so."""
+    told, state = shown_to_its_end(gap_mm)
+    assert told.passed, told.remarks
+    assert told.remarks == ()
+    assert [note.valve for note in state.notes if note.column == "leave"] == ([1] if noted else [])

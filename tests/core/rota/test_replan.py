@@ -6,9 +6,10 @@ import pytest
 
 from tests.core.rota.judge import faults_of
 from tests.core.rota.weeks import people, rota, week
+from valvetrain.rota.changes import changes_between, lost
 from valvetrain.rota.plan import plan
 from valvetrain.rota.problem import Booking, seats_of
-from valvetrain.rota.replan import changes_between, lost, replan
+from valvetrain.rota.replan import replan
 from valvetrain.rota.rota_file import read_rota, write_bookings
 from valvetrain.rota.rules import broken
 

@@ -6079,7 +6079,7 @@ export interface components {
         };
         /**
          * Truth
-         * @description measured and shown are left out of what older rules told.
+         * @description measured, left_loose and shown are left out of what older rules told.
          */
         Truth: {
             /** Valve */
@@ -6116,6 +6116,11 @@ export interface components {
              * @default false
              */
             rechecked: boolean;
+            /**
+             * Left Loose
+             * @default false
+             */
+            left_loose: boolean;
             /** Shown */
             shown?: {
                 [key: string]: string;
