@@ -4,7 +4,9 @@ import json
 import os
 import subprocess
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from contextvars import ContextVar
 from pathlib import Path
 
 from ops import ratio
@@ -36,21 +38,46 @@ def run_checks(only: list[str] | None) -> int:
     if unknown:
         raise Trouble(f"there is no step {', '.join(unknown)}; steps are {', '.join(steps)}")
     need_for_tests()
-    failed = []
-    for name, step in steps.items():
-        if only and name not in only:
-            continue
-        started = time.monotonic()
-        say(f"── {name}")
-        if not step():
-            failed.append(name)
-        say(
-            f"   {name}: {'failed' if name in failed else 'ok'}, {time.monotonic() - started:.0f} s"
-        )
+    wanted = [name for name in steps if not only or name in only]
+    one_core = [name for name in wanted if name in ONE_CORE]
+    failed = _side_by_side([(name, steps[name]) for name in one_core])
+    for name in wanted:
+        if name not in ONE_CORE:
+            say(f"── {name}")
+            failed += [] if _timed(name, steps[name]) else [name]
     ratio.report()
     if failed:
         say(f"failed: {', '.join(failed)}")
     return 1 if failed else 0
+
+
+ONE_CORE = ("format", "lint", "types", "architecture", "api", "yesterday")
+"""Steps that keep one core busy: two of them are done at once, before the others."""
+KEPT: ContextVar[list[str] | None] = ContextVar("kept", default=None)
+"""What the tools of a step say while another is under way; None where it is shown as it comes."""
+
+
+def _timed(name: str, step: Callable[[], bool]) -> bool:
+    started = time.monotonic()
+    passed = step()
+    say(f"   {name}: {'ok' if passed else 'failed'}, {time.monotonic() - started:.0f} s")
+    return passed
+
+
+def _side_by_side(steps: Sequence[tuple[str, Callable[[], bool]]]) -> list[str]:
+    """The names of those that failed."""
+
+    def apart(name: str, step: Callable[[], bool]) -> bool:
+        said: list[str] = []
+        KEPT.set(said)
+        passed = _timed(name, step)
+        if not passed:
+            print(f"── {name}", *said, sep="\n", flush=True)
+        return passed
+
+    with ThreadPoolExecutor(2) as both:
+        passed = list(both.map(lambda one: apart(*one), steps))
+    return [name for (name, _), ok in zip(steps, passed, strict=True) if not ok]
 
 
 def write_api() -> int:
@@ -64,8 +91,10 @@ def write_api() -> int:
     return 0
 
 
-BOTH_CORES = ("-n", "2", "--dist", "loadfile")
-"""Two workers, each with a database of its own; a file stays with one of them."""
+BOTH_CORES = ("-n", "2", "--dist", "worksteal")
+"""Two workers, each with a database of its own; who has no test left takes some of the other's."""
+BY_FILE = ("-n", "2", "--dist", "loadfile")
+"""A file stays with one of them: what its tests share takes long to make."""
 
 ONCE_MORE = ("--reruns", "1", "--only-rerun", "Timeout", "--only-rerun", "Locator expected", "-rR")
 """What was waited for in vain, on a machine that others stall for seconds, is tried once more, and
@@ -79,12 +108,14 @@ def _steps() -> dict[str, Callable[[], bool]]:
         "types": lambda: _tool("mypy", "--exclude", "migrations", *TYPED) and _npm("types"),
         "architecture": lambda: _tool("lint-imports", "--no-logo") and _npm("arch"),
         "api": _api_is_current,
-        "core": lambda: _tool("pytest", *BOTH_CORES, "tests/core"),
-        "server": lambda: _tool("pytest", *BOTH_CORES, "tests/ops", "tests/server"),
         "yesterday": lambda: _tool("pytest", "tests/yesterday"),
+        "core": lambda: _tool("pytest", *BOTH_CORES, "tests/core"),
+        # Most of these wait for something that was killed, or is slow on purpose.
+        "ops": lambda: _tool("pytest", "-n", "4", "--dist", "loadfile", "tests/ops"),
+        "server": lambda: _tool("pytest", *BOTH_CORES, "tests/server"),
         "web": lambda: _npm("test"),
-        "journeys": lambda: _tool("pytest", "-n", "2", "--dist", "worksteal", "tests/journeys"),
-        "browser": lambda: _tool("pytest", *BOTH_CORES, *ONCE_MORE, "tests/browser"),
+        "journeys": lambda: _tool("pytest", *BOTH_CORES, "tests/journeys"),
+        "browser": lambda: _tool("pytest", *BY_FILE, *ONCE_MORE, "tests/browser"),
     }
 
 
@@ -92,9 +123,8 @@ def run_journeys() -> int:
     """All journeys, where the checks run a part that holds every value of every dimension."""
     need_for_tests()
     os.environ["EDRIX_JOURNEYS"] = "all"
-    each_alone = ("-n", "2", "--dist", "worksteal")
-    passed = _tool("pytest", *each_alone, "tests/journeys")
-    passed &= _tool("pytest", *BOTH_CORES, *ONCE_MORE, "tests/browser/test_whole_runs.py")
+    passed = _tool("pytest", *BOTH_CORES, "tests/journeys")
+    passed &= _tool("pytest", *BY_FILE, *ONCE_MORE, "tests/browser/test_whole_runs.py")
     return 0 if passed else 1
 
 
@@ -106,18 +136,27 @@ def _environment() -> dict[str, str]:
 
 def _tool(*command: str) -> bool:
     """A development tool of the virtual environment, its output shown as it comes."""
-    program = VENV / "bin" / command[0]
-    return (
-        subprocess.run(
-            [program, *command[1:]], cwd=ROOT, env=_environment(), check=False
-        ).returncode
-        == 0
-    )
+    return _passes([str(VENV / "bin" / command[0]), *command[1:]], ROOT)
 
 
 def _npm(script: str) -> bool:
-    command = ["npm", "run", "--silent", script]
-    return subprocess.run(command, cwd=WEB, env=_environment(), check=False).returncode == 0
+    return _passes(["npm", "run", "--silent", script], WEB)
+
+
+def _passes(command: Sequence[str], folder: Path) -> bool:
+    said = KEPT.get()
+    done = subprocess.run(
+        command,
+        cwd=folder,
+        env=_environment(),
+        check=False,
+        text=True,
+        stdout=None if said is None else subprocess.PIPE,
+        stderr=None if said is None else subprocess.STDOUT,
+    )
+    if said is not None:
+        said.append(done.stdout)
+    return done.returncode == 0
 
 
 def _openapi() -> str:

@@ -204,7 +204,10 @@ function Truths({ told }: { told: Debrief }) {
           { title: "You wrote", show: (v) => [v.first, v.second].filter(Boolean).join(" · ") },
           { title: "Left", right: true, show: (v) => shown(v, "left", v.left_mm) },
           { title: "You wrote", show: (v) => v.after ?? "" },
-          { title: "Within", show: (v) => (v.within ? "yes" : v.left_loose ? "no, left loose" : "no") },
+          {
+            title: "Within",
+            show: (v) => (v.within ? "yes" : v.left_loose ? "no, left loose" : "no"),
+          },
           ...(told.valves.some((v) => v.running_mm != null) ? [running] : []),
           { title: "Lock nut", show: (v) => shown(v, "nut", v.nut_moves_mm) },
         ]}
