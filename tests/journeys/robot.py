@@ -310,17 +310,22 @@ class GoodStudent:
     def lock(self, *, locked: bool) -> None:
         self.run.act({"do": "lock-crank", "locked": locked})
 
+    def to_pin(self) -> None:
+        """To the place of the timing pin, where there is one."""
+        pins = [m for m in self.engine.marks if m.means == "pin"]
+        if not pins:
+            return
+        assert self.crank_deg is not None
+        ahead = min((deg - self.crank_deg) % 720 for m in pins for deg in m.crank_degs())
+        if ahead > 0.01:
+            self.run.act({"do": "turn", "by_deg": ahead})
+            self.crank_deg = (self.crank_deg + ahead) % 720
+
     def _cams(self, *, out: bool) -> None:
-        """Out with the crank locked; the pin goes in at its own place."""
+        """Out with the crank locked."""
         run = self.run
         if out:
-            pins = [m for m in self.engine.marks if m.means == "pin"]
-            if pins:
-                assert self.crank_deg is not None
-                ahead = min((deg - self.crank_deg) % 720 for m in pins for deg in m.crank_degs())
-                if ahead > 0.01:
-                    run.act({"do": "turn", "by_deg": ahead})
-                    self.crank_deg = (self.crank_deg + ahead) % 720
+            self.to_pin()
             self.lock(locked=True)
             run.act({"do": "cams", "out": True})
         else:

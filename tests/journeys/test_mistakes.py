@@ -14,6 +14,7 @@ from tests.journeys.conftest import ALL
 from tests.journeys.engines import demo_documents, demo_engines
 from tests.journeys.robot import CLOSING_UP, GoodStudent
 from valvetrain.engine import Engine, Valve
+from valvetrain.practice import FaultKind, PlantedFault, SetupError, deal_setup
 from valvetrain.practice.slips import RemarkKind
 
 PUMP = "01"
@@ -55,7 +56,7 @@ class Clumsy(GoodStudent):
             return super().measure_and_write(valve)
         if self.makes(RemarkKind.UNMEASURED):
             self.to_place(valve)
-            self.feel(valve, 50)
+            self.feel(valve, min(self.run.run["leaves_um"]))
             return {"opening": middle_mm}
         if self.makes(RemarkKind.UNSUPPORTED_FIGURE):
             self.write(valve, "first", middle_mm)
@@ -137,10 +138,20 @@ class Clumsy(GoodStudent):
             RemarkKind.COVER_OFF: "cover",
         }
         if self.makes(RemarkKind.PIN_LEFT_IN):
-            self.run.act({"do": "lock-crank", "locked": True})
+            self.to_pin()
+            self.lock(locked=True)
         for action in CLOSING_UP:
             if action["do"] != left_out.get(self.kind):
                 self.run.act(action)
+
+
+def can_be_warm(engine: Engine) -> bool:
+    """Not one that is measured hot."""
+    try:
+        deal_setup(engine, 1, [PlantedFault(FaultKind.WARM)])
+    except SetupError:
+        return False
+    return True
 
 
 def adjusted(engine: Engine) -> list[Valve]:
@@ -173,6 +184,7 @@ NEEDS: dict[RemarkKind, Callable[[Engine], bool]] = {
     RemarkKind.CAMS_OUT_UNLOCKED: has_cams_out,
     RemarkKind.WRONG_WAY: lambda engine: not last_has_nut(engine),
     RemarkKind.RUNNING_NOT_PROVED: has_running,
+    RemarkKind.MEASURED_WARM: can_be_warm,
     RemarkKind.TURNED_BACK: lambda engine: not engine.turning.reverse_allowed,
 }
 """What an engine has, on which such a mistake can be made."""
@@ -195,7 +207,9 @@ def cases() -> list[tuple[RemarkKind, str]]:
 @pytest.mark.parametrize(("kind", "name"), cases(), ids=str)
 def test_the_debrief_names_the_mistake_and_praises_nothing_against_it(begin, kind, name):
     document, engine = DOCUMENTS[name], ENGINES[name]
-    faults = [{"kind": "wrong-setting", "valve": adjusted(engine)[-1].number}]
+    # What is set before all is written is the first valve.
+    at = 0 if kind is RemarkKind.CHANGED_BEFORE_ALL_WRITTEN else -1
+    faults = [{"kind": "wrong-setting", "valve": adjusted(engine)[at].number}]
     if kind is RemarkKind.MEASURED_WARM:
         faults.append({"kind": "warm-engine", "valve": None})
     student = Clumsy(begin(document, level="alone", box="metric", faults=faults), engine, "metric")
