@@ -1,5 +1,6 @@
 """A valve that is left loose, with its reason on the notepad: where no shim that is made lands any
-nearer to the spec, leaving it is right (common practice). Below the minimum no reason counts."""
+nearer to the spec on the loose side, leaving it is right (common practice). Below the minimum no
+reason counts."""
 
 from decimal import Decimal
 
@@ -27,7 +28,7 @@ def is_left_with_reason(setup: Setup, state: State, valve: int) -> bool:
 
 
 def no_better(setup: Setup, valve: int, gap_mm: Decimal, fitted_um: int) -> bool:
-    """Whether a valve is loose, and no other shim that is made lands nearer to its spec."""
+    """Whether a valve is loose, and the next thicker shim would leave it below its minimum."""
     spec = setup.engine.clearance[setup.engine.valve[valve].role]
     shim = setup.engine.adjuster(valve).shim
     if shim is None or gap_mm <= spec.high_mm:

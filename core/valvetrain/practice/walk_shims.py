@@ -56,8 +56,8 @@ def best_shim_um(told: Told, valve: Valve, gap: a.GapKind, fitted_mm: float, gap
 
 
 def leave(told: Told, valve: Valve) -> Step | None:
-    """The reason for a valve that stays loose, because no shim that is made lands nearer to its
-    spec; None where it is written, or is not so."""
+    """The reason for a valve that stays loose, because the next thicker shim would leave it below
+    its minimum; None where it is written, or is not so."""
     number = valve.number
     left_um, shim = fitted_um(told, number, "opening"), told.setup.engine.adjuster(number).shim
     if left_um is None or shim is None or told.note(number, LEAVE_COLUMN):
