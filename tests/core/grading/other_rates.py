@@ -245,7 +245,7 @@ def main(each=100):
         rate = len(accused(hand, each)) / (each * len(ENGINES))
         known = len(accused_when_known(hand, each)) / (each * len(ENGINES))
         print(f"| {hand.name} | {rate:.1%} | {known:.1%} |", flush=True)
-    print("\n| two honest passes, told to differ | |\n| --- | ---: |")
+    print("\n| two honest passes, said to differ | |\n| --- | ---: |")
     for hand in PASSING_HANDS:
         print(f"| {hand.name} | {second_passes_accused(hand, 3 * each):.1%} |", flush=True)
 
