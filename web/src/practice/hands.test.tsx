@@ -62,6 +62,13 @@ describe("tools", () => {
     await user.keyboard("f");
     await waitFor(() => expect(sent(calls)).toHaveLength(1));
     expect(sent(calls)[0]?.action).toMatchObject({ leaves_um: [240], angled: true });
+    // A screw is set with it by its button as by its key.
+    await user.click(screen.getByRole("radio", { name: "Adjust" }));
+    await user.click(screen.getByRole("button", { name: /Turn until the leaf drags/ }));
+    await user.keyboard("s");
+    await waitFor(() => expect(sent(calls)).toHaveLength(3));
+    for (const { action } of sent(calls).slice(1))
+      expect(action).toMatchObject({ do: "set", leaves_um: [240], angled: true });
   });
 
   it("press the push rod's slack out, by the button and by its key", async () => {
