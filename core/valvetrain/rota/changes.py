@@ -16,7 +16,7 @@ class Change(NamedTuple):
 
 
 def lost(changes: Iterable[Change]) -> int:
-    """How many seats that somebody had are theirs no more."""
+    """How many seats are taken from somebody who had them."""
     return sum(change.was is not None for change in changes)
 
 

@@ -126,7 +126,8 @@ def ask(
 
 
 def under_way(user: User, kind: str, about: str, given: dict[str, Any]) -> Job | None:
-    """The same, asked for before and not over yet: a page that was loaded again asks once more."""
+    """This work, where the same person has asked for it before and it is not over yet. A page that
+    was loaded again asks a second time."""
     same = Job.objects.defer("file_in").filter(
         asked_by=user, kind=kind, about=about, given=given, stop_asked=False
     )
