@@ -75,19 +75,41 @@ class DemoSchool:
         return fill_demo(environment)
 
     @contextmanager
-    def served(self, port: int = 8700, also: str = "") -> Iterator[DemoServer]:
-        """Serves a fresh copy at the first free port from this one on, to the end of the block.
+    def served(self, port: int = 8700, also: str = "") -> Iterator["Served"]:
+        """Serves a copy at the first free port from this one on, to the end of the block.
         also: another name that it answers to."""
+        served = Served(self, port, also)
+        with served.app:
+            yield served
+
+    def copy(self) -> dict[str, str]:
+        """A fresh copy in place of the one before; what a server of it is started with."""
         url = self._cluster.fresh_database(f"{self._database}_served", like=self._database)
-        environment = server_environment(url, "only-for-tests")
+        return server_environment(url, "only-for-tests")
+
+
+class Served:
+    """A copy of the demo school behind an address. Whoever needs its long work starts a worker."""
+
+    def __init__(self, school: DemoSchool, port: int, also: str):
+        self._school = school
+        environment = school.copy()
         if also:
             environment["EDRIX_HOSTS"] = f"localhost,127.0.0.1,{also}"
-        with (
-            Worker(environment, state_dir() / f"worker-{self._database}.log") as worker,
-            App(environment, ("127.0.0.1", free_port("127.0.0.1", port))) as app,
-        ):
+        self.app = App(environment, ("127.0.0.1", free_port("127.0.0.1", port)))
+        self.demo = DemoServer(self.app.url, dict(school.passcodes), environment)
+
+    def begin_again(self) -> None:
+        """The school as it was, at the same address: a start takes seconds, a copy none."""
+        self._school.copy()
+        self.app.part_again()
+
+    @contextmanager
+    def worker(self) -> Iterator[Worker]:
+        log = state_dir() / f"worker-{self.app.url.rpartition(':')[2]}.log"
+        with Worker(self.demo.environment, log) as worker:
             worker.wait_until_up()
-            yield DemoServer(app.url, dict(self.passcodes), environment)
+            yield worker
 
 
 def _passcodes(kept: str) -> dict[str, str] | None:
@@ -124,5 +146,5 @@ def demo_school(database: str) -> Iterator[DemoSchool]:
 @contextmanager
 def demo_server(database: str, port: int = 8700, also: str = "") -> Iterator[DemoServer]:
     """Serves a new demo school; everything ends with the block."""
-    with demo_school(database) as school, school.served(port, also) as server:
-        yield server
+    with demo_school(database) as school, school.served(port, also) as served, served.worker():
+        yield served.demo

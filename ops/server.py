@@ -196,13 +196,23 @@ class App:
 
     def worker_pid(self) -> int | None:
         """One of the processes that answer requests."""
-        if (pid := self.pid()) is None:
-            return None
-        try:
-            children = Path(f"/proc/{pid}/task/{pid}/children").read_text().split()
-        except OSError:
-            return None
-        return int(children[0]) if children else None
+        pid = self.pid()
+        return min(_children(pid), default=None) if pid is not None else None
+
+    def part_again(self) -> None:
+        """New processes answer, from what was loaded once: nothing is left that the ones before
+        have learned of a database. Raises Trouble where they do not come."""
+        process = self._process
+        if process is None or process.poll() is not None:
+            raise Trouble(f"the server does not run; see {self._log}")
+        before = _children(process.pid)
+        process.send_signal(signal.SIGHUP)
+        deadline = time.monotonic() + START_PATIENCE_S
+        while before & _children(process.pid):
+            if time.monotonic() > deadline:
+                raise Trouble(f"the server does not let its processes go; see {self._log}")
+            time.sleep(0.05)
+        _wait_for(self.plain_url, process, self._log)
 
     def stop(self) -> None:
         """The front last: whoever is served gets their answer."""
@@ -215,6 +225,15 @@ class App:
                 process.kill()
                 process.wait()
         self.front.stop()
+
+
+def _children(pid: int) -> set[int]:
+    """The processes that one has started; none where it has ended."""
+    try:
+        found = Path(f"/proc/{pid}/task/{pid}/children").read_text()
+    except OSError:
+        return set()
+    return {int(one) for one in found.split()}
 
 
 def _url(scheme: str, address: tuple[str, int]) -> str:

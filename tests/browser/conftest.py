@@ -5,12 +5,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, FloatRect, Locator, Page, expect
+from playwright.sync_api import Browser, BrowserContext, FloatRect, Locator, Page, expect
 from playwright.sync_api import Error as PlaywrightError
 
 from ops import browser as ops_browser
 from ops.browser import DESK, PHONE, sign_in
-from ops.demo_server import DemoSchool, DemoServer, demo_school
+from ops.demo_server import DemoSchool, DemoServer, Served, demo_school
 
 # Two processors are shared by server, browser and whatever else runs: what comes is waited for.
 expect.set_options(timeout=15_000)
@@ -31,12 +31,25 @@ def school(place: int) -> Iterator[DemoSchool]:
         yield filled
 
 
-@pytest.fixture(scope="module")
-def server(school: DemoSchool, place: int) -> Iterator[DemoServer]:
-    """Each file begins with the demo school as it was: which files come before it on the same
-    worker differs from run to run, and must not matter."""
+@pytest.fixture(scope="session")
+def served(school: DemoSchool, place: int) -> Iterator[Served]:
     with school.served(8700 + 40 * place, also=LAN_NAME) as started:
         yield started
+
+
+@pytest.fixture(scope="module")
+def server(served: Served) -> DemoServer:
+    """Each file begins with the demo school as it was: which files come before it on the same
+    worker differs from run to run, and must not matter."""
+    served.begin_again()
+    return served.demo
+
+
+@pytest.fixture(scope="module")
+def worker(served: Served, server: DemoServer) -> Iterator[None]:
+    """For what takes long: a plan, a file that is taken in, a class that is packed."""
+    with served.worker():
+        yield
 
 
 @pytest.fixture(scope="session")
@@ -64,54 +77,80 @@ def tell(page: Page) -> str:
         return f"{page.url}: {fault}"
 
 
-@pytest.fixture
-def open_page(
-    request: pytest.FixtureRequest, server: DemoServer, chromium: Browser
-) -> Iterator[Callable[..., Page]]:
-    """A page of its own at the sign-in form; fails the test if the page logs an error."""
-    contexts = []
-    complaints: list[str] = []
+def new_context(
+    chromium: Browser, url: str, *, phone: bool = False, cookies: Any = None, keeps: bool = False
+) -> BrowserContext:
+    """A browser of its own: cookies, storage, files that it keeps."""
+    context = chromium.new_context(
+        # Only who asks what a device keeps has its service worker beside the page.
+        service_workers="allow" if keeps else "block",
+        viewport=PHONE if phone else DESK,
+        has_touch=phone,
+        base_url=url,
+        accept_downloads=True,
+        storage_state={"cookies": cookies or [], "origins": []},
+        # A dialog that is still growing lets a click fall beside its button on a busy machine.
+        reduced_motion="reduce",
+    )
+    # A machine that others keep busy stalls for seconds; what never comes still fails.
+    context.set_default_timeout(20_000)
+    return context
 
-    def listen(page: Page) -> None:
-        page.on("pageerror", lambda error: complaints.append(str(error)))
+
+class Opened:
+    """The pages of one test: what they complain of, and what is to be closed."""
+
+    def __init__(self) -> None:
+        self.pages: list[Page] = []
+        self.complaints: list[str] = []
+        self.own: list[BrowserContext] = []
+
+    def page(self, context: BrowserContext) -> Page:
+        page = context.new_page()
+        self.pages.append(page)
+        page.on("pageerror", lambda error: self.complaints.append(str(error)))
         page.on(
             "console",
             # A refusal that the page handles is logged by Chromium all the same.
             lambda m: (
-                complaints.append(m.text)
+                self.complaints.append(m.text)
                 if m.type == "error" and "Failed to load resource" not in m.text
                 else None
             ),
         )
+        return page
 
-    def make(
-        path: str = "/", *, phone: bool = False, cookies: Any = None, keeps: bool = False
-    ) -> Page:
-        context = chromium.new_context(
-            # Only who asks what a device keeps has its service worker beside the page.
-            service_workers="allow" if keeps else "block",
-            viewport=PHONE if phone else DESK,
-            has_touch=phone,
-            base_url=server.url,
-            accept_downloads=True,
-            storage_state={"cookies": cookies or [], "origins": []},
-            # A dialog that is still growing lets a click fall beside its button on a busy machine.
-            reduced_motion="reduce",
-        )
-        # A machine that others keep busy stalls for seconds; what never comes still fails.
-        context.set_default_timeout(20_000)
-        contexts.append(context)
-        page = context.new_page()
-        listen(page)
+    def own_page(self, context: BrowserContext) -> Page:
+        self.own.append(context)
+        return self.page(context)
+
+
+@pytest.fixture
+def opened(request: pytest.FixtureRequest) -> Iterator[Opened]:
+    """Fails the test if one of its pages logs an error."""
+    opened = Opened()
+    yield opened
+    failed = request.node.stash.get(FAILED, False)
+    if failed:
+        pages = {page for context in opened.own for page in context.pages} | {*opened.pages}
+        print("\n\n".join(tell(page) for page in pages))
+    for page in opened.pages:
+        page.close()
+    for context in opened.own:
+        context.close()
+    assert opened.complaints == []
+
+
+@pytest.fixture
+def open_page(server: DemoServer, chromium: Browser, opened: Opened) -> Callable[..., Page]:
+    """A page of its own at the sign-in form."""
+
+    def make(path: str = "/", **wishes: Any) -> Page:
+        page = opened.own_page(new_context(chromium, server.url, **wishes))
         page.goto(path)
         return page
 
-    yield make
-    for context in contexts:
-        if request.node.stash.get(FAILED, False):
-            print("\n\n".join(tell(page) for page in context.pages))
-        context.close()
-    assert complaints == []
+    return make
 
 
 @pytest.fixture(scope="module")
@@ -126,18 +165,55 @@ def page_as(
 ) -> Callable[..., Page]:
     """A page signed in as a demo person, opened at a path."""
 
-    def make(name: str, path: str = "/", *, phone: bool = False, keeps: bool = False) -> Page:
-        page = open_page(path, phone=phone, cookies=sessions.get(name), keeps=keeps)
-        passcode = page.get_by_label("Passcode", exact=True)
-        # Before a class no places are shown: they are there, and hidden as soon as the page looks.
-        places = page.get_by_role("navigation", name="Places", include_hidden=True)
-        passcode.or_(places).first.wait_for(state="attached")
-        if passcode.is_visible():
-            sign_in(page, name, server.passcodes[name])
-            sessions[name] = page.context.cookies()
+    def make(name: str, path: str = "/", **wishes: bool) -> Page:
+        page = open_page(path, cookies=sessions.get(name), **wishes)
+        sign_in_if_asked(page, server, name, sessions)
         return page
 
     return make
+
+
+@pytest.fixture(scope="module")
+def browsers(chromium: Browser) -> Iterator[dict[Any, BrowserContext]]:
+    """Those that tests of one function share, by who looks."""
+    shared: dict[Any, BrowserContext] = {}
+    yield shared
+    for context in shared.values():
+        context.close()
+
+
+@pytest.fixture
+def look_as(
+    request: pytest.FixtureRequest,
+    server: DemoServer,
+    chromium: Browser,
+    sessions: dict[str, Any],
+    browsers: dict[Any, BrowserContext],
+    opened: Opened,
+) -> Callable[..., Page]:
+    """A page signed in as a demo person, for a test that only looks: those of one function look
+    through one browser after the other, which is quicker than one each by half."""
+
+    def make(name: str, path: str, **wishes: bool) -> Page:
+        key = (request.function, name, *sorted(wishes.items()))
+        if key not in browsers:
+            browsers[key] = new_context(chromium, server.url, cookies=sessions.get(name), **wishes)
+        page = opened.page(browsers[key])
+        page.goto(path)
+        sign_in_if_asked(page, server, name, sessions)
+        return page
+
+    return make
+
+
+def sign_in_if_asked(page: Page, server: DemoServer, name: str, sessions: dict[str, Any]) -> None:
+    passcode = page.get_by_label("Passcode", exact=True)
+    # Before a class no places are shown: they are there, and hidden as soon as the page looks.
+    places = page.get_by_role("navigation", name="Places", include_hidden=True)
+    passcode.or_(places).first.wait_for(state="attached")
+    if passcode.is_visible():
+        sign_in(page, name, server.passcodes[name])
+        sessions[name] = page.context.cookies()
 
 
 SEND = """async ([method, path, body]) => {

@@ -198,8 +198,8 @@ NARROW: ViewportSize = {"width": 320, "height": 640}
 
 
 @pytest.mark.parametrize(("who", "path", "text"), PLACES, ids=[place[1] for place in PLACES])
-def test_every_place_is_accessible_and_fits(page_as, who, path, text):
-    page = page_as(who, path)
+def test_every_place_is_accessible_and_fits(look_as, who, path, text):
+    page = look_as(who, path)
     page.get_by_text(text).first.wait_for()
     for size in (DESK, PHONE):
         page.set_viewport_size(size)
@@ -236,8 +236,8 @@ PROJECTORS: tuple[ViewportSize, ...] = (
 
 
 @pytest.mark.parametrize("path", PROJECTED)
-def test_what_is_projected_is_dark_legible_and_fits(page_as, path):
-    page = page_as("tove", path)
+def test_what_is_projected_is_dark_legible_and_fits(look_as, path):
+    page = look_as("tove", path)
     page.locator("main h1, main h2").first.wait_for()
     for size in PROJECTORS:
         page.set_viewport_size(size)
@@ -271,8 +271,8 @@ SMALL_TARGETS = """() => [...document.querySelectorAll(
 
 
 @pytest.mark.parametrize("path", TOUCH_PLACES)
-def test_touch_targets_are_large_enough(page_as, path):
-    page = page_as("leena.varga.moor", path, phone=True)
+def test_touch_targets_are_large_enough(look_as, path):
+    page = look_as("leena.varga.moor", path, phone=True)
     page.locator("main .button").first.wait_for()
     assert page.evaluate(SMALL_TARGETS) == []
 

@@ -276,11 +276,11 @@ def lowest_px(page: Page, *regions: str) -> float:
     ],
 )
 def test_what_is_projected_is_whole_at_the_sizes_of_projectors(
-    page_as: Callable[..., Page], path: str, regions: tuple[str, ...]
+    look_as: Callable[..., Page], path: str, regions: tuple[str, ...]
 ) -> None:
     """Verdict and drawing without scrolling, nothing wider than the screen, and marks on the wheel
     in letters of 22 px or more (legible from eight metres on a screen two metres wide)."""
-    page = page_as("tove", path)
+    page = look_as("tove", path)
     page.get_by_role("region", name="Crank wheel").wait_for()
     for width, height in PROJECTORS:
         page.set_viewport_size({"width": width, "height": height})
@@ -306,11 +306,11 @@ def test_what_is_projected_is_whole_at_the_sizes_of_projectors(
     ],
 )
 def test_what_is_projected_beside_the_bench_is_whole_too(
-    page_as: Callable[..., Page], path: str, told: str
+    look_as: Callable[..., Page], path: str, told: str
 ) -> None:
     """Who is where, the nine methods, the stops of a card, what clearance does: without scrolling,
     nothing beside its place, in letters as large as the room's."""
-    page = page_as("tove", path)
+    page = look_as("tove", path)
     page.locator(told).first.wait_for()
     for width, height in PROJECTORS:
         page.set_viewport_size({"width": width, "height": height})

@@ -5,9 +5,12 @@ import re
 import zipfile
 
 import pypdf
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import axe_faults
+
+pytestmark = pytest.mark.usefixtures("worker")
 
 CLASS, SHEET = "/classes/2", "/board/4"
 """The demo's winter class, and the third trial, which Tuva has missed."""

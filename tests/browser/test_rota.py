@@ -10,6 +10,8 @@ from tzlocal import get_localzone_name
 
 from tests.browser.conftest import axe_faults
 
+pytestmark = pytest.mark.usefixtures("worker")
+
 PATIENCE_MS = 90_000
 """A plan takes some seconds, and a busy machine several times as long."""
 

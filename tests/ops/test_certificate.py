@@ -116,8 +116,8 @@ def test_an_address_of_the_open_network_is_refused(tmp_path):
 def served(tmp_path_factory, worker_id):
     folder = tmp_path_factory.mktemp("certificate")
     certificate.make(folder, [])
-    with demo_school(f"https_{worker_id}") as school, school.served(9800) as plain:
-        environment = {**plain.environment, "EDRIX_HTTPS": "1", "EDRIX_HSTS_S": "0"}
+    with demo_school(f"https_{worker_id}") as school:
+        environment = {**school.copy(), "EDRIX_HTTPS": "1", "EDRIX_HSTS_S": "0"}
         ports = (free_port("127.0.0.1", 9850), free_port("127.0.0.1", 9900))
         https = Https(folder, ("127.0.0.1", ports[0]))
         with App(environment, ("127.0.0.1", ports[1]), f"https-{worker_id}", https) as app:
