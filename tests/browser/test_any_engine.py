@@ -27,7 +27,7 @@ def test_every_shelf_engine_turns(page_as):
         expect(page.locator(".cell")).to_have_count(facts["valves"])
         banks = facts["banks"] if facts["banks"] > 1 else 0
         expect(page.locator(".bank-name")).to_have_count(banks)
-        for _ in range(4):
+        for _ in range(2):
             before = angle(page)
             page.get_by_role("button", name="next event").click()
             assert angle(page) != before, engine

@@ -7,6 +7,7 @@ import pytest
 
 from valvetrain.engine_file import read_engine
 from valvetrain.practice import FaultKind, PlantedFault, apply, deal_setup, first_state, read_action
+from valvetrain.practice.run import Stretch
 
 SHELF = Path(__file__).parents[3] / "demo" / "engines"
 
@@ -25,11 +26,17 @@ class Bench:
         self.state = first_state(self.setup)
         self.seen = None
         self.actions = []
+        self.run = []
+        """As `stretches` gives it, without doing all again for each step."""
 
     def do(self, name, **fields):
-        action = read_action({"do": name, **fields})
-        self.state, self.seen = apply(self.setup, self.state, action)
+        return self.act(read_action({"do": name, **fields}))
+
+    def act(self, action):
+        before = self.state
+        self.state, self.seen = apply(self.setup, before, action)
         self.actions.append(action)
+        self.run.append(Stretch(before, action, self.seen, self.state))
         return self
 
     def to(self, crank_deg):

@@ -16,7 +16,6 @@ from valvetrain.practice import (
     debrief,
     read_action,
 )
-from valvetrain.practice.run import stretches
 
 BRAKE_SIX = 12
 BRAKE = 3
@@ -135,7 +134,7 @@ class TestRunningRange:
 
     def test_the_stacks_are_shown_one_after_the_other(self, set_anew):
         def advice():
-            return advise(set_anew.setup, BRAKE, stretches(set_anew.setup, set_anew.actions))
+            return advise(set_anew.setup, BRAKE, set_anew.run)
 
         first = advice()
         assert float(sum(first.leaves_mm)) == pytest.approx(3.85)

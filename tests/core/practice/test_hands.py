@@ -24,7 +24,6 @@ from valvetrain.practice import (
     told_while,
 )
 from valvetrain.practice.evidence import history, stints
-from valvetrain.practice.run import stretches
 from valvetrain.sequences import make_plan
 
 PUMP, SLED, MILL, FERRY = 1, 5, 18, 19
@@ -169,7 +168,7 @@ class TestStepLeaves:
     def test_both_ends_count_as_proof(self):
         bench = self.bench()
         bench.do("try", valve=3, leaves_um=[200], body_um=250)
-        (stint,) = stints(history(bench.setup, stretches(bench.setup, bench.actions)), 3)
+        (stint,) = stints(history(bench.setup, bench.run), 3)
         assert [float(one.leaf.leaf_mm) for one in stint.felt] == [0.2, 0.25][: len(stint.felt)]
 
     def test_thou_steps_are_go_and_not_go_of_a_spec_in_thou(self):

@@ -24,7 +24,6 @@ from valvetrain.practice import (
     write_action,
 )
 from valvetrain.practice.closing import air_share
-from valvetrain.practice.run import stretches
 
 
 class TestClosing:
@@ -294,14 +293,14 @@ class TestCoaching:
     def test_the_next_leaf_comes_from_what_was_felt(self, pump):
         pump.to_fire(1)
         for _ in range(30):
-            advice = advise(pump.setup, 1, stretches(pump.setup, pump.actions))
+            advice = advise(pump.setup, 1, pump.run)
             if advice.leaves_mm is None:
                 break
             pump.feel(1, *(int(leaf * 1000) for leaf in advice.leaves_mm))
         assert advice.reading.verdict in ("within", "undecided")
         assert abs(float(advice.reading.low_mm) - pump.seat(1).clearance_mm) < 0.03
         pump.do("loosen", valve=1)
-        told = advise(pump.setup, 1, stretches(pump.setup, pump.actions))
+        told = advise(pump.setup, 1, pump.run)
         assert told.reading.high_mm is None
 
     def test_a_leaf_off_the_heel_proves_nothing_and_it_is_said(self, pump):
@@ -309,7 +308,7 @@ class TestCoaching:
         middle = engine.events[engine.valve[1].role].middle_cycle_deg
         pump.to((engine.fire_deg[1] + middle) % 720)
         assert pump.feel(1, 320) == "no"
-        told = advise(pump.setup, 1, stretches(pump.setup, pump.actions))
+        told = advise(pump.setup, 1, pump.run)
         assert told.reading.verdict == "undecided"
         assert told.leaves_mm is None
         assert "proves nothing" in told.says
@@ -317,10 +316,10 @@ class TestCoaching:
     def test_turning_the_crank_breaks_the_chain_of_proofs(self, pump):
         pump.to_fire(1)
         pump.feel(1, 200)
-        at_the_place = advise(pump.setup, 1, stretches(pump.setup, pump.actions))
+        at_the_place = advise(pump.setup, 1, pump.run)
         assert at_the_place.reading.low_mm == Decimal("0.2")
         pump.do("turn", by_deg=20)
-        told = advise(pump.setup, 1, stretches(pump.setup, pump.actions))
+        told = advise(pump.setup, 1, pump.run)
         assert (told.reading.low_mm, told.reading.high_mm) == (0, None)
 
 

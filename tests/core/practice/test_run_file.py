@@ -20,7 +20,6 @@ from valvetrain.practice import (
 )
 from valvetrain.practice.evidence import figures_written, history, stints, supports
 from valvetrain.practice.measuring import raw_gap_mm
-from valvetrain.practice.run import stretches
 from valvetrain.practice.run_file import read_run, replay_file, write_run
 
 FILE = {"format": "edrix-run/1", "engine": write_engine(shelf_engine(1)), "actions": []}
@@ -202,7 +201,7 @@ class TestWhatAFigureRestsOn:
         run = [
             one._replace(seen=one.seen._replace(facts={"feel": feel}))
             for one, (_, feel) in zip(
-                stretches(bench.setup, bench.actions)[-len(tries) :] if tries else [],
+                bench.run[-len(tries) :] if tries else [],
                 tries,
                 strict=True,
             )
@@ -217,7 +216,7 @@ class TestWhatAFigureRestsOn:
         bench.feel(1, leaf_um)
         for text in ("14", "0.36", "14 thou"):
             bench.do("write", valve=1, column="first", text=text)
-            run = stretches(bench.setup, bench.actions)
+            run = bench.run
             run = [
                 one._replace(seen=one.seen._replace(facts={"feel": "drag"}))
                 if write_action(one.action)["do"] == "try"
@@ -235,7 +234,7 @@ class TestWhatAFigureRestsOn:
         bench.feel(1, 200)
         bench.do("turn", by_deg=30)
         bench.feel(1, 500)
-        (stint,) = stints(history(bench.setup, stretches(bench.setup, bench.actions)), 1)
+        (stint,) = stints(history(bench.setup, bench.run), 1)
         assert [len(chain.felt) for chain in stint.chains] == [1, 1]
         assert not supports(bench.setup, 1, stint, Decimal("0.35"))
 
@@ -246,6 +245,6 @@ class TestWhatAFigureRestsOn:
         bench.feel(1, 200)
         bench.do("turn", by_deg=720)
         bench.feel(1, 200)
-        found = stints(history(bench.setup, stretches(bench.setup, bench.actions)), 1)
+        found = stints(history(bench.setup, bench.run), 1)
         turned = [[chain.turned for chain in stint.chains] for stint in found]
         assert turned == [[True], [], [False, True]]

@@ -4,8 +4,7 @@ with nothing for an instructor to remark."""
 import pytest
 
 from tests.core.practice.conftest import Bench
-from valvetrain.practice import apply, debrief
-from valvetrain.practice.run import stretches
+from valvetrain.practice import debrief
 from valvetrain.practice.walk import next_step
 
 MOST = 3000
@@ -15,12 +14,11 @@ def follow(bench, most=MOST):
     """Does what is shown until nothing is; the steps that were shown."""
     shown = []
     while len(shown) < most:
-        step = next_step(bench.setup, stretches(bench.setup, bench.actions))
+        step = next_step(bench.setup, bench.run)
         if step is None:
             return shown
         assert step.action is not None, step.says
-        bench.state, bench.seen = apply(bench.setup, bench.state, step.action)
-        bench.actions.append(step.action)
+        bench.act(step.action)
         shown.append(step)
     raise AssertionError(f"no end: {shown[-3:]}")
 
@@ -104,7 +102,7 @@ def test_a_valve_that_was_opened_too_early_is_finished_and_the_others_still_meas
     bench = Bench(PUMP, level="shown")
     bench.to_fire(1)
     bench.do("loosen", valve=1)
-    first = next_step(bench.setup, stretches(bench.setup, bench.actions))
+    first = next_step(bench.setup, bench.run)
     assert first.says == "Valve 1: press its push rod down."
     follow(bench)
     told = debrief(bench.setup, bench.actions)
@@ -116,7 +114,7 @@ def test_a_valve_that_was_opened_too_early_is_finished_and_the_others_still_meas
 def test_a_leaf_off_the_heel_counts_for_nothing():
     bench = Bench(PUMP, level="shown")
     bench.to(467).do("try", valve=2, leaves_um=[250])
-    step = next_step(bench.setup, stretches(bench.setup, bench.actions))
+    step = next_step(bench.setup, bench.run)
     assert step.valve != 2 or step.says.startswith("Turn the crank on")
 
 
