@@ -14,7 +14,7 @@ from valvetrain.gauges import GaugeError, Reading, Spec, best_stack, read_gap
 from valvetrain.looks import GEAR
 from valvetrain.practice import actions as a
 from valvetrain.practice.constants import SMALLEST_STACK_ERROR_MM, WARM_FELT_MM
-from valvetrain.practice.evidence import felt_here, history, reads_as_figure
+from valvetrain.practice.evidence import GAP_OF_COLUMN, felt_here, history, reads_as_figure
 from valvetrain.practice.measuring import hanging_mm, margin_now_deg, warm_mm
 from valvetrain.practice.observation import Observation
 from valvetrain.practice.run import Stretch
@@ -78,8 +78,15 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
         )
     if isinstance(action, a.SetByLeaf | a.Try) and action.pressing:
         return "Are you pressing on the rocker? It springs back, and the gap comes out loose."
-    if isinstance(action, a.SetByLeaf | a.Try) and action.how == "one-side":
+    # A leaf that is pushed in comes to the near side first: the question is for what stays there.
+    if isinstance(action, a.SetByLeaf) and action.how == "one-side":
         return "Is the leaf under both sides of the bridge? On one side only it tips."
+    if (
+        isinstance(action, a.Write)
+        and GAP_OF_COLUMN.get(action.column) == "opening"
+        and state.seats[setup.place[action.valve]].near_only
+    ):
+        return "Was the leaf under both sides of the bridge? On one side only it tips."
     if isinstance(action, a.Cams) and action.out and not state.crank_locked:
         return (
             "Is the crank locked? As the caps come off, the valve springs turn the camshaft, and "

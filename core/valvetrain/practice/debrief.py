@@ -8,6 +8,7 @@ from valvetrain.engine import Clearance, Valve
 from valvetrain.practice import actions as a
 from valvetrain.practice.closing import FirstStartResult, Outcome, first_start
 from valvetrain.practice.constants import PRACTICE_VERSION
+from valvetrain.practice.evidence import pushed_on
 from valvetrain.practice.left_loose import is_left_with_reason
 from valvetrain.practice.measuring import clearance_mm, is_out
 from valvetrain.practice.remarks import (
@@ -92,7 +93,11 @@ def debrief(setup: Setup, done: Iterable[a.Action]) -> Debrief:
 def debrief_of(setup: Setup, run: Sequence[Stretch]) -> Debrief:
     """The same of a run that was replayed already."""
     told = felt_in(setup, run, first_state(setup))
-    slips = [tuple(slips_of(setup, stretch)) for stretch in run]
+    passed_by = pushed_on(run)
+    slips = [
+        () if stretch.before.step in passed_by else tuple(slips_of(setup, stretch))
+        for stretch in run
+    ]
     found = remarks(told, [slip for own in slips for slip in own])
     result = first_start(setup, _as_if_started(told.last))
     valves = tuple(_truth(told, valve) for valve in setup.engine.valves)

@@ -7,7 +7,7 @@ anew, and off the heel a leaf proves nothing of the clearance.
 
 from collections.abc import Iterable, Iterator, Sequence
 from decimal import Decimal
-from itertools import groupby
+from itertools import groupby, pairwise
 from typing import Any, NamedTuple
 
 from valvetrain.angles import TURN_DEG
@@ -88,10 +88,25 @@ class History(NamedTuple):
     """How often the crank was turned in all."""
 
 
-def history(setup: Setup, run: Iterable[Stretch]) -> History:
+def pushed_on(run: Sequence[Stretch]) -> frozenset[int]:
+    """Steps at which a leaf came to the near side of a bridge and was pushed on to the far side at
+    once: one push, of which the far side tells the gap."""
+    return frozenset(
+        near.before.step
+        for near, far in pairwise(run)
+        if isinstance(near.action, a.Try)
+        and isinstance(far.action, a.Try)
+        and near.action.how == "one-side"
+        and near.action._replace(how="straight") == far.action
+    )
+
+
+def history(setup: Setup, run: Sequence[Stretch]) -> History:
     own: dict[int, list[Own]] = {valve: [] for valve in setup.engine.valve}
-    turns = 0
+    turns, passed_by = 0, pushed_on(run)
     for stretch in run:
+        if stretch.before.step in passed_by:
+            continue
         valve = getattr(stretch.action, "valve", None)
         if isinstance(stretch.action, a.Turn):
             turns += 1

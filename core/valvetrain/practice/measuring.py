@@ -219,6 +219,10 @@ def apply_try(setup: Setup, state: State, action: Try) -> tuple[State, Observati
     feel, pull = feel_of(room_mm - felt_total_mm(action.leaves_um))
     facts: dict[str, Fact] = {"feel": feel, "pull": pull, "total_um": sum(action.leaves_um)}
     where = _where(setup, action)
+    seat = state.seats[setup.place[action.valve]]
+    near_only = action.how == "one-side" and feel != "no"
+    if near_only != seat.near_only:
+        state = put_seat(setup, state, action.valve, seat._replace(near_only=near_only))
     if action.body_um is None:
         return state, Observation(
             f"{leaf_words(action.leaves_um)}: {_FEEL_WORDS[feel]}{where}.", facts

@@ -94,6 +94,8 @@ def _off_heel(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
 def _technique(setup: Setup, stretch: Stretch) -> Iterator[Slip]:
     action: Any = stretch.action
     if action.how == "one-side":
+        if isinstance(action, a.Try) and stretch.seen.facts["feel"] == "no":
+            return  # what does not go in there goes in nowhere
         says = "The leaf was under one side of the bridge only."
         led_to = "The bridge tipped: it went in up to twice the gap."
     elif action.how != "straight":

@@ -37,6 +37,8 @@ class ShimSeat(NamedTuple):
     detent: bool = False
     """A brake rocker pushed back, a push rod pressed down or a follower lifted since the crank last
     moved."""
+    near_only: bool = False
+    """The leaf that was tried last went in under one side of the bridge, and no further."""
     done: bool = False
 
 

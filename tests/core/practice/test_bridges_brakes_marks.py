@@ -16,6 +16,7 @@ from valvetrain.practice import (
     debrief,
     read_action,
 )
+from valvetrain.practice.evidence import history, stints
 
 BRAKE_SIX = 12
 BRAKE = 3
@@ -48,13 +49,47 @@ class TestBridges:
         with pytest.raises(RefusedActionError, match="no bridge"):
             pump.feel(1, 250, how="one-side")
 
-    def test_it_is_asked_about_before_and_told_after(self):
+    def test_it_is_asked_about_before_it_is_set_and_before_it_is_written(self):
         tug = Bench(2, bridged=True, level="prompted").to_fire(1)
-        one_side = read_action({"do": "try", "valve": 1, "leaves_um": [300], "how": "one-side"})
-        assert "both sides of the bridge" in asks(tug.setup, tug.state, one_side)
+        one_side = {"valve": 1, "leaves_um": [300], "how": "one-side"}
+        written = read_action({"do": "write", "valve": 1, "column": "first", "text": "0.30"})
+        # A finger that pushes a leaf in comes to the near side first: nothing is wrong yet.
+        assert asks(tug.setup, tug.state, read_action({"do": "try", **one_side})) is None
+        tug.feel(1, 300, how="one-side")
+        assert "both sides of the bridge" in asks(tug.setup, tug.state, written)
+        tug.feel(1, 300)
+        assert asks(tug.setup, tug.state, written) is None
+        tug.do("loosen", valve=1)
+        set_so = read_action({"do": "set", **one_side})
+        assert "both sides of the bridge" in asks(tug.setup, tug.state, set_so)
+
+    def test_what_stayed_on_one_side_is_told_after(self):
+        tug = Bench(2, bridged=True).to_fire(1)
         tug.feel(1, 300, how="one-side")
         (moment,) = [one for one in debrief(tug.setup, tug.actions).moments if one.wrong]
         assert "one side of the bridge" in moment.wrong
+
+    @pytest.mark.parametrize("leaf_um", [50, 250, 400, 450, 500, 1000])
+    def test_what_is_pushed_on_at_once_is_one_push(self, leaf_um):
+        """Nothing is remarked, and the figure rests on the far side alone, as if the near side had
+        not been felt by itself: half of these go in there and not beyond."""
+        pushed, straight = (Bench(2, bridged=True).to_fire(1) for _ in range(2))
+        pushed.feel(1, leaf_um, how="one-side")
+        pushed.feel(1, leaf_um)
+        straight.feel(1, leaf_um)
+        told = debrief(pushed.setup, pushed.actions)
+        assert not [one.wrong for one in told.moments if one.wrong]
+        (one, *rest), (other, *_) = (
+            stints(history(bench.setup, bench.run), 1)[-1].felt for bench in (pushed, straight)
+        )
+        assert rest == []
+        assert one.leaf == other.leaf
+
+    def test_a_leaf_that_stays_out_on_one_side_stays_out_of_both(self):
+        tug = Bench(2, bridged=True).to_fire(1)
+        assert tug.feel(1, 1000, how="one-side") == "no"
+        assert not [one.wrong for one in debrief(tug.setup, tug.actions).moments if one.wrong]
+        assert tug.feel(1, 1000) == "no"
 
 
 class TestRunningRange:

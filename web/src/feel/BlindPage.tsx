@@ -89,7 +89,8 @@ type OpenProps = { opened: Schemas["BlindOut"]; onSeen: (seen: Seen) => void };
 function Open({ opened, onSeen }: OpenProps) {
   const unit = useUnit();
   const [leaves] = useState([opened.leaf_um]);
-  const [ask, setAsk] = useState<Ask>({ times: 0, nearOnly: false });
+  const [ask, setAsk] = useState<Ask | null>(null);
+  const onAsked = useCallback(() => setAsk(null), []);
   const [pushed, setPushed] = useState(false);
   const [sound, setSound] = useState(true);
   const [named, setNamed] = useState<string | null>(null);
@@ -138,14 +139,11 @@ function Open({ opened, onSeen }: OpenProps) {
         bridged={false}
         blind
         ask={ask}
+        onAsked={onAsked}
         act={act}
       />
       <div className="feel-ways">
-        <button
-          type="button"
-          className="button"
-          onClick={() => setAsk(({ times }) => ({ times: times + 1, nearOnly: false }))}
-        >
+        <button type="button" className="button" onClick={() => setAsk({ nearOnly: false })}>
           Push and draw it
         </button>
         <SoundTick on={sound} onTick={setSound} />

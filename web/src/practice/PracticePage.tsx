@@ -170,7 +170,7 @@ function InHand({ practice }: { practice: Practice }) {
 }
 
 function Feeling({ practice }: { practice: Practice }) {
-  const { run, view, act, table, valve, chosen, inHand, hold, ask, feel } = practice;
+  const { run, view, act, table, valve, chosen, inHand, hold, ask, onAsked, feel } = practice;
   const unit = run.leaf_unit;
   const [stacking, setStacking] = useState(false);
   const [sound, setSound] = useState(false);
@@ -188,6 +188,7 @@ function Feeling({ practice }: { practice: Practice }) {
         sound={sound}
         bridged={run.bridged.includes(practice.valve)}
         ask={ask}
+        onAsked={onAsked}
         act={act}
       />
       <div className="feel-ways">

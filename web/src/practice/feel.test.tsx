@@ -75,6 +75,23 @@ describe("the feel", () => {
     ]);
   });
 
+  it("tries a leaf once for each press, and not again when the tool is taken up again", async () => {
+    const user = userEvent.setup();
+    const felt = { facts: { feel: "free", pull: 0.1, total_um: 250 } };
+    const calls = run((_call, count) => answered(3 + count, felt));
+    await screen.findByText("Rocked on.");
+    await user.keyboard("f");
+    await waitFor(() => expect(sent(calls)).toHaveLength(1));
+    await user.click(screen.getByRole("radio", { name: "Turn" }));
+    await user.click(screen.getByRole("radio", { name: "Feel" }));
+    await screen.findByTestId("feel");
+    expect(sent(calls)).toHaveLength(1);
+    // From another tool the key takes the leaf up, and tries it.
+    await user.click(screen.getByRole("radio", { name: "Turn" }));
+    await user.keyboard("f");
+    await waitFor(() => expect(sent(calls)).toHaveLength(2));
+  });
+
   it("feels the near side of a bridge by a key of its own, and only where there are bridges", async () => {
     const user = userEvent.setup();
     const felt = { facts: { feel: "free", pull: 0.1, total_um: 250 } };

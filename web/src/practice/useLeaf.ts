@@ -11,7 +11,8 @@ const STROKE_PX = 190;
 const STROKE_MS = 700;
 
 export type How = "straight" | "skewed" | "tip" | "one-side";
-export type Ask = { times: number; nearOnly: boolean };
+/** A feel that the keyboard, or a button, asks for. */
+export type Ask = { nearOnly: boolean };
 /** feel is the word for it, told only to those who are coached; the others have the pull. */
 export type Felt = {
   feel: string | null;
@@ -40,13 +41,14 @@ export type LeafProps = {
   angled: boolean;
   sound: boolean;
   bridged: boolean;
-  /** times counts up when the keyboard asks for a feel. */
-  ask: Ask;
+  ask: Ask | null;
+  /** It is taken up: who takes the tool up again later must not try the leaf again. */
+  onAsked: () => void;
   act: (action: Action, sure?: boolean) => Promise<Pick<Acted, "facts"> | null>;
 };
 
 export function useLeaf(props: LeafProps) {
-  const { valve, gap, leaves, bodyUm, angled, sound, bridged, ask, act } = props;
+  const { valve, gap, leaves, bodyUm, angled, sound, bridged, ask, onAsked, act } = props;
   const drawn = useRef<SVGPathElement>(null);
   const from = useRef<{ x: number; y: number } | null>(null);
   const leaf = useRef<Leaf>({ ...OUT });
@@ -137,8 +139,10 @@ export function useLeaf(props: LeafProps) {
     return () => cancelAnimationFrame(stroking.current);
   }, [valve, gap, leaves, bodyUm, angled]);
   useEffect(() => {
-    if (ask.times > 0) latest.current(ask.nearOnly);
-  }, [ask]);
+    if (ask === null) return;
+    onAsked();
+    latest.current(ask.nearOnly);
+  }, [ask, onAsked]);
 
   const handlers = {
     onPointerDown: (event: PointerEvent) => {

@@ -32,13 +32,11 @@ export function usePractice(runId: number) {
   }, []);
   const [wanted, setGap] = useState<GapKind>("opening");
   const [tool, setTool] = useState<Tool>("feel");
-  const [ask, setAsk] = useState<Ask>({ times: 0, nearOnly: false });
+  const [ask, setAsk] = useState<Ask | null>(null);
   const [late, setLate] = useState(run.until !== null && Date.now() > Date.parse(run.until));
   const [keysShown, setKeysShown] = useState(false);
-  const feel = useCallback(
-    (nearOnly: boolean) => setAsk(({ times }) => ({ times: times + 1, nearOnly })),
-    [],
-  );
+  const feel = useCallback((nearOnly: boolean) => setAsk({ nearOnly }), []);
+  const onAsked = useCallback(() => setAsk(null), []);
   const gaps = gapsOf(table, valve);
   const gap: GapKind = gaps.includes(wanted) ? wanted : "opening";
   const setByLeaf = (pressing: boolean) => {
@@ -83,7 +81,7 @@ export function usePractice(runId: number) {
       const box = wanted ? run.angled_um : run.leaves_um;
       setInHand(([held = 250]) => [nearest(box, held)]);
     },
-    ...{ ask, feel, late, timeUp, keysShown, setKeysShown },
+    ...{ ask, onAsked, feel, late, timeUp, keysShown, setKeysShown },
     work: { engineId: run.engine_id, version: run.engine_version, standId: null },
   };
 }
