@@ -199,9 +199,9 @@ class App:
         pid = self.pid()
         return min(_children(pid), default=None) if pid is not None else None
 
-    def part_again(self) -> None:
-        """New processes answer, from what was loaded once: nothing is left that the ones before
-        have learned of a database. Raises Trouble where they do not come."""
+    def reload(self) -> None:
+        """Replaces the processes that answer; the code stays loaded. The new ones know nothing of
+        the database that the old ones had read. Raises Trouble if they do not start."""
         process = self._process
         if process is None or process.poll() is not None:
             raise Trouble(f"the server does not run; see {self._log}")

@@ -41,13 +41,13 @@ def served(school: DemoSchool, place: int) -> Iterator[Served]:
 def server(served: Served) -> DemoServer:
     """Each file begins with the demo school as it was: which files come before it on the same
     worker differs from run to run, and must not matter."""
-    served.begin_again()
+    served.reset()
     return served.demo
 
 
 @pytest.fixture(scope="module")
 def worker(served: Served, server: DemoServer) -> Iterator[None]:
-    """For what takes long: a plan, a file that is taken in, a class that is packed."""
+    """Does the long work: plans a rota, takes in a file, packs a class."""
     with served.worker():
         yield
 
@@ -80,7 +80,7 @@ def tell(page: Page) -> str:
 def new_context(
     chromium: Browser, url: str, *, phone: bool = False, cookies: Any = None, keeps: bool = False
 ) -> BrowserContext:
-    """A browser of its own: cookies, storage, files that it keeps."""
+    """A browser context with its own cookies, storage and files."""
     context = chromium.new_context(
         # Only who asks what a device keeps has its service worker beside the page.
         service_workers="allow" if keeps else "block",
@@ -175,7 +175,7 @@ def page_as(
 
 @pytest.fixture(scope="module")
 def browsers(chromium: Browser) -> Iterator[dict[Any, BrowserContext]]:
-    """Those that tests of one function share, by who looks."""
+    """Contexts that the cases of one test function share, by function, person and size."""
     shared: dict[Any, BrowserContext] = {}
     yield shared
     for context in shared.values():
@@ -191,8 +191,8 @@ def look_as(
     browsers: dict[Any, BrowserContext],
     opened: Opened,
 ) -> Callable[..., Page]:
-    """A page signed in as a demo person, for a test that only looks: those of one function look
-    through one browser after the other, which is quicker than one each by half."""
+    """A page signed in as a demo person, for a test that changes nothing: all cases of one test
+    function share a browser context, which takes half the time of a context each."""
 
     def make(name: str, path: str, **wishes: bool) -> Page:
         key = (request.function, name, *sorted(wishes.items()))
