@@ -78,15 +78,8 @@ def asks(setup: Setup, state: State, action: a.Action) -> str | None:
         )
     if isinstance(action, a.SetByLeaf | a.Try) and action.pressing:
         return "Are you pressing on the rocker? It springs back, and the gap comes out loose."
-    # A leaf that is pushed in comes to the near side first: the question is for what stays there.
-    if isinstance(action, a.SetByLeaf) and action.how == "one-side":
-        return "Is the leaf under both sides of the bridge? On one side only it tips."
-    if (
-        isinstance(action, a.Write)
-        and GAP_OF_COLUMN.get(action.column) == "opening"
-        and state.seats[setup.place[action.valve]].near_only
-    ):
-        return "Was the leaf under both sides of the bridge? On one side only it tips."
+    if _is_on_one_side(setup, state, action):
+        return "Is the leaf under both sides of the bridge? On one side only, the bridge tips."
     if isinstance(action, a.Cams) and action.out and not state.crank_locked:
         return (
             "Is the crank locked? As the caps come off, the valve springs turn the camshaft, and "
@@ -126,6 +119,18 @@ def _asks_at_the_end(setup: Setup, state: State, action: a.Action) -> str | None
         if not state.closed:
             return "Is the cover on?"
     return None
+
+
+def _is_on_one_side(setup: Setup, state: State, action: a.Action) -> bool:
+    """Whether a valve is set, or its figure written, with the leaf under one side of its bridge.
+    Trying the near side is no mistake: a leaf that is pushed in reaches that side first."""
+    if isinstance(action, a.SetByLeaf):
+        return action.how == "one-side"
+    return (
+        isinstance(action, a.Write)
+        and GAP_OF_COLUMN.get(action.column) == "opening"
+        and state.seats[setup.place[action.valve]].near_only
+    )
 
 
 def all_written(setup: Setup, state: State) -> bool:

@@ -89,8 +89,8 @@ class History(NamedTuple):
 
 
 def pushed_on(run: Sequence[Stretch]) -> frozenset[int]:
-    """Steps at which a leaf came to the near side of a bridge and was pushed on to the far side at
-    once: one push, of which the far side tells the gap."""
+    """The steps that tried the near side of a bridge and were followed at once by the same leaf
+    under both sides. The two are one push, and only its second half measures the gap."""
     return frozenset(
         near.before.step
         for near, far in pairwise(run)

@@ -38,7 +38,7 @@ class ShimSeat(NamedTuple):
     """A brake rocker pushed back, a push rod pressed down or a follower lifted since the crank last
     moved."""
     near_only: bool = False
-    """The leaf that was tried last went in under one side of the bridge, and no further."""
+    """Whether the last leaf tried here is under one side of the bridge only."""
     done: bool = False
 
 
