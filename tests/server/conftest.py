@@ -126,6 +126,12 @@ def dealt_alike(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 @pytest.fixture(autouse=True)
+def no_look_again(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A cursor changes by itself three times a minute; here, only by what was done."""
+    monkeypatch.setattr("edrix.classes.beats._while", lambda: 0)
+
+
+@pytest.fixture(autouse=True)
 def another_school() -> None:
     """What a test before read of its school is not this one's."""
     shop.forget()

@@ -20,7 +20,7 @@ TOLERANCE_MM = Decimal("0.03")
 KEY_MM = Decimal("0.25")
 VALVE = 2
 """An intake: 0.22 to 0.28 mm."""
-PROBES = [KEY_MM + Decimal(step) / 1000 for step in range(-90, 91, 15)]
+PROBES = [KEY_MM + Decimal(step) / 1000 for step in (-90, -45, -30, -15, 0, 15, 30, 45, 90)]
 """What the dummy sheets read at that valve, one sheet each."""
 
 

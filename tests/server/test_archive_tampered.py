@@ -21,7 +21,7 @@ from tests.server.conftest import Browser
 from tests.server.test_archive import full, packed, read, spoiled  # noqa: F401 (a fixture)
 
 JUNK = (None, "x", -1, 7.5, True, [], {}, [None], {"a": 1}, "9" * 400, 10**12)
-SHORT = 24
+SHORT = 12
 LONG = bool(os.environ.get("EDRIX_LONG"))
 
 
