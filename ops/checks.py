@@ -39,10 +39,10 @@ def run_checks(only: list[str] | None) -> int:
         raise Trouble(f"there is no step {', '.join(unknown)}; steps are {', '.join(steps)}")
     need_for_tests()
     wanted = [name for name in steps if not only or name in only]
-    one_core = [name for name in wanted if name in ONE_CORE]
-    failed = _side_by_side([(name, steps[name]) for name in one_core])
+    beside = [name for name in wanted if name in BESIDE]
+    failed = _side_by_side([(name, steps[name]) for name in beside])
     for name in wanted:
-        if name not in ONE_CORE:
+        if name not in BESIDE:
             say(f"── {name}")
             failed += [] if _timed(name, steps[name]) else [name]
     ratio.report()
@@ -51,8 +51,8 @@ def run_checks(only: list[str] | None) -> int:
     return 1 if failed else 0
 
 
-ONE_CORE = ("format", "lint", "types", "architecture", "api", "yesterday")
-"""Steps that keep one core busy: two of them are done at once, before the others."""
+BESIDE = ("format", "lint", "types", "architecture", "api", "yesterday", "ops")
+"""Steps that keep one core busy, or wait: two of them are done at once, before the others."""
 KEPT: ContextVar[list[str] | None] = ContextVar("kept", default=None)
 """What the tools of a step say while another is under way; None where it is shown as it comes."""
 
@@ -93,8 +93,9 @@ def write_api() -> int:
 
 BOTH_CORES = ("-n", "2", "--dist", "worksteal")
 """Two workers, each with a database of its own; who has no test left takes some of the other's."""
-BY_FILE = ("-n", "2", "--dist", "loadfile")
-"""A file stays with one of them: what its tests share takes long to make."""
+BY_FILE = ("-n", "3", "--dist", "loadfile")
+"""A file stays with one of them: what its tests share takes long to make. A page waits as often as
+it computes, so that two processors serve three."""
 
 ONCE_MORE = ("--reruns", "1", "--only-rerun", "Timeout", "--only-rerun", "Locator expected", "-rR")
 """What was waited for in vain, on a machine that others stall for seconds, is tried once more, and
