@@ -5,8 +5,11 @@ from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
 
+from pydantic import model_validator
+
 from edrix.errors import FieldFault, InvalidError
 from edrix.shapes import Stored
+from valvetrain.grading.constants import WHOLE_PERCENT
 from valvetrain.grading.weights import Item, Rubric, RubricError
 
 
@@ -23,7 +26,12 @@ class InForce:
 class _StoredItem(Stored):
     part: str
     weight: float
-    must_be_whole: bool
+    least_percent: float
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_an_older_edrix(cls, data: Any) -> Any:
+        return _with_least(data) if isinstance(data, dict) else data
 
 
 class StoredRubric(Stored):
@@ -35,12 +43,21 @@ class StoredRubric(Stored):
     minutes: float | None
 
 
+def _with_least(item: Mapping[str, Any]) -> dict[str, Any]:
+    """An item with its limit in per cent; up to edrix-rubric/2 it said only whether all of the part
+    must be right."""
+    now = dict(item)
+    if isinstance(now.get("must_be_whole"), bool):
+        now["least_percent"] = WHOLE_PERCENT if now.pop("must_be_whole") else 0.0
+    return now
+
+
 def rubric_json(rubric: Rubric) -> dict[str, Any]:
     return asdict(rubric) | {"items": [asdict(item) for item in rubric.items]}
 
 
 def rubric_from_json(document: Mapping[str, Any]) -> Rubric:
-    items = tuple(Item(**item) for item in document["items"])
+    items = tuple(Item(**_with_least(item)) for item in document["items"])
     return Rubric(**{**document, "items": items})
 
 

@@ -15,7 +15,7 @@ from valvetrain.grading.weights import Grade, Part, Template
 class ItemIn(In):
     part: str = Field(max_length=20)
     weight: float = Field(allow_inf_nan=False)
-    must_be_whole: bool = False
+    least_percent: float = Field(0, allow_inf_nan=False)
 
 
 class RubricIn(In):
@@ -43,7 +43,7 @@ class PartOut(Schema):
 class ItemOut(Schema):
     part: str
     weight: float
-    must_be_whole: bool
+    least_percent: float
 
 
 class RubricFieldsOut(Schema):
@@ -94,13 +94,13 @@ class ItemGradeOut(Schema):
     weight: float
     share: float
     percent: float
-    must_be_whole: bool
+    least_percent: float
     says: str
 
 
 class GradeOut(Schema):
-    """fails holds the labels of the parts that had to be whole and are not; waived of those that
-    had to be and could not be judged."""
+    """fails holds the labels of the parts that fell short of their own limit; waived of those that
+    have one and could not be judged."""
 
     percent: float
     passed: bool

@@ -361,9 +361,9 @@ SPOILED = {
     "weights of a part that no run has": lambda t, _m: t["practice.RunRubric"][0]["document"][
         "items"
     ][0].update(part="reading"),
-    "a rubric's word that is neither yes nor no": lambda t, _m: t["marking.Rubric"][0]["document"][
-        "items"
-    ][0].update(must_be_whole=None),
+    "a rubric's limit that is no figure": lambda t, _m: t["marking.Rubric"][0]["document"]["items"][
+        0
+    ].update(least_percent="all"),
     "a further length that is none": lambda t, _m: t["sheets.Reading"][0]["further"][
         "second"
     ].update(mm=None),

@@ -10,12 +10,13 @@ from edrix.marking import handing_in
 from edrix.marking.models import Rubric
 from edrix.safety.models import Opening
 from edrix.sheets.lines import TypedLine
+from edrix.weights import StoredRubric
 from tests.server.conftest import right_lines, tick_the_lists
 
 WEIGHED = {
     "items": [
         {"part": "reading", "weight": 3},
-        {"part": "safety", "weight": 1, "must_be_whole": True},
+        {"part": "safety", "weight": 1, "least_percent": 100},
     ],
     "pass_percent": 60,
 }
@@ -177,3 +178,18 @@ def test_no_query_for_each_student(school, browsers, handed_in, django_assert_ma
     browsers.sign_in("instructor")
     with django_assert_max_num_queries(25):
         browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/board")
+
+
+def test_a_rubric_of_an_older_edrix_keeps_what_it_asked(school, browsers, handed_in):
+    """Up to edrix-rubric/2 a part said only whether all of it must be right."""
+    assert weigh(browsers, school).status_code == 201
+    kept = Rubric.objects.get()
+    kept.document["items"] = [
+        {"part": "reading", "weight": 3.0, "must_be_whole": False},
+        {"part": "safety", "weight": 1.0, "must_be_whole": True},
+    ]
+    kept.save()
+    told = browsers["instructor"].get(path(school)).json()["rubric"]
+    assert [item["least_percent"] for item in told["items"]] == [0, 100]
+    assert own(browsers, school)["grade"]["fails"] == ["Safety lists"]
+    StoredRubric.model_validate(kept.document)

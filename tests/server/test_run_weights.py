@@ -6,7 +6,7 @@ from edrix.practice import weighing
 from edrix.practice.models import PracticeRun, RunRubric
 from tests.server.test_practice import Run
 
-CLOSING = {"items": [{"part": "safety", "weight": 1, "must_be_whole": True}], "pass_percent": 50}
+CLOSING = {"items": [{"part": "safety", "weight": 1, "least_percent": 100}], "pass_percent": 50}
 PLACES = {"items": [{"part": "place", "weight": 3}, {"part": "safety", "weight": 1}]}
 
 

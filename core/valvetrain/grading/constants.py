@@ -56,6 +56,9 @@ SAME_PERCENT = 1e-9
 """A percentage this near to the pass mark is the pass mark: floating-point noise. Chosen."""
 FALLS_TO_ZERO = 3.0
 """Where a template lets a reading's worth fall, it is nothing at so many tolerances. Chosen."""
+HALF_PERCENT, WHOLE_PERCENT = 50.0, 100.0
+"""Of a part: nobody passes who measured most valves wrong, and what can hurt somebody is all done.
+Common practice."""
 MOST_WEIGHT = 1000
 """Points of one part. Limit."""
 MOST_MINUTES = 600

@@ -1,4 +1,4 @@
-"""What a sheet's marks are worth together: parts with weights, a pass mark, and what must be whole.
+"""What a sheet's marks are worth together: parts with weights, a pass mark, and what each part must reach.
 
 A part's share is between 0 and 1:
 
@@ -26,7 +26,7 @@ from typing import NamedTuple
 
 from valvetrain.engine import Engine
 from valvetrain.grading.columns import BASIC, READING, STOP, VERDICT, asked_columns
-from valvetrain.grading.constants import FALLS_TO_ZERO, NEAR_DEG
+from valvetrain.grading.constants import FALLS_TO_ZERO, HALF_PERCENT, NEAR_DEG, WHOLE_PERCENT
 from valvetrain.grading.mark import Terms
 from valvetrain.grading.marks import SheetMarks
 from valvetrain.grading.parts import PARTS
@@ -69,8 +69,8 @@ def part_label(part: str) -> str:
     return JUDGED[part].label
 
 
-_MEASURED = (Item("reading", 1), Item("verdict", 1), Item("position", 1))
-_SAFE = Item("safety", 1, must_be_whole=True)
+_MEASURED = (Item("reading", 1, HALF_PERCENT), Item("verdict", 1), Item("position", 1))
+_SAFE = Item("safety", 1, WHOLE_PERCENT)
 _AS_WELL = (
     Item("closing", 1),
     Item("adjusted", 1),
@@ -82,16 +82,17 @@ _TEMPLATES = (
     Template(
         "plain",
         "Every mark alike",
-        "One point for each mark, as the sheet shows them.",
+        "One point for each mark, as the sheet shows them; half of the readings must be right.",
         Rubric((*_MEASURED, *_AS_WELL)),
     ),
     Template(
         "measuring",
         "Measuring counts most",
-        "A reading near the tolerance is worth something; safety must be whole.",
+        "A reading near the tolerance is worth something; half of the readings and all of safety "
+        "must be right.",
         Rubric(
             (
-                Item("reading", 5),
+                Item("reading", 5, HALF_PERCENT),
                 Item("verdict", 2),
                 Item("position", 2),
                 Item("record", 1),
@@ -108,7 +109,7 @@ _TEMPLATES = (
         "Where each valve was measured, and in the order of the method; figures count little.",
         Rubric(
             (
-                Item("position", 4, must_be_whole=True),
+                Item("position", 4, WHOLE_PERCENT),
                 Item("sequence", 3),
                 Item("reading", 1),
                 Item("verdict", 1),
@@ -124,9 +125,9 @@ _TEMPLATES = (
         "Everything, with a time; what could hurt an engine or a person must be whole.",
         Rubric(
             (
-                Item("reading", 3),
+                Item("reading", 3, HALF_PERCENT),
                 Item("verdict", 2),
-                Item("position", 2, must_be_whole=True),
+                Item("position", 2, WHOLE_PERCENT),
                 Item("sequence", 1),
                 Item("closing", 3),
                 Item("adjusted", 3),
@@ -134,7 +135,7 @@ _TEMPLATES = (
                 Item("shim", 3),
                 Item("running", 2),
                 Item("record", 1),
-                Item("safety", 2, must_be_whole=True),
+                Item("safety", 2, WHOLE_PERCENT),
                 Item("time", 1),
             ),
             80.0,

@@ -12,7 +12,7 @@ from typing import NamedTuple
 from valvetrain.errors import RefusedError
 from valvetrain.grading.constants import MOST_MINUTES, MOST_WEIGHT, SAME_PERCENT
 
-RUBRIC_VERSION = "edrix-rubric/2"
+RUBRIC_VERSION = "edrix-rubric/3"
 
 
 class RubricError(RefusedError):
@@ -26,11 +26,12 @@ class RubricError(RefusedError):
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """must_be_whole: short of a whole share the work is not passed, whatever its percentage."""
+    """least_percent: with a smaller share of this part the work is not passed, whatever its
+    percentage; 0 where the part has no such limit."""
 
     part: str
     weight: float
-    must_be_whole: bool = False
+    least_percent: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,13 +48,13 @@ class ItemGrade(NamedTuple):
     share: float
     percent: float
     """Of the whole: weight x share over the sum of weights."""
-    must_be_whole: bool
+    least_percent: float
     says: str
 
 
 class Grade(NamedTuple):
-    """fails holds the parts that had to be whole and are not; waived those that had to be whole
-    and could not be judged, which is said and fails nobody."""
+    """fails holds the parts that fell short of their own limit; waived those that have one and
+    could not be judged, which is said and fails nobody."""
 
     rules_version: str
     percent: float
@@ -102,13 +103,15 @@ def weigh(shares: Mapping[str, Share | None], rubric: Rubric) -> Grade:
             item.weight,
             share,
             100 * item.weight * share / whole,
-            item.must_be_whole,
+            item.least_percent,
             says,
         )
         for item, share, says in judged
     )
     percent = sum(item.percent for item in items)
-    fails = tuple(item.part for item in items if item.must_be_whole and item.share < 1)
+    fails = tuple(
+        item.part for item in items if 100 * item.share < item.least_percent - SAME_PERCENT
+    )
     reached = percent >= rubric.pass_percent - SAME_PERCENT
     return Grade(
         RUBRIC_VERSION,
@@ -118,7 +121,7 @@ def weigh(shares: Mapping[str, Share | None], rubric: Rubric) -> Grade:
         items,
         fails,
         tuple(
-            item.part for item in rubric.items if shares[item.part] is None and item.must_be_whole
+            item.part for item in rubric.items if shares[item.part] is None and item.least_percent
         ),
     )
 
@@ -142,6 +145,10 @@ def check_weights(rubric: Rubric, known: Collection[str]) -> None:
         if not 0 < item.weight <= MOST_WEIGHT:
             raise RubricError(
                 f"weight of {item.part}", f"is {item.weight:g}; give more than 0, to {MOST_WEIGHT}"
+            )
+        if not 0 <= item.least_percent <= 100:
+            raise RubricError(
+                f"least of {item.part}", f"is {item.least_percent:g}; give 0 to 100 percent"
             )
     if not 0 <= rubric.pass_percent <= 100:
         raise RubricError("pass mark", f"is {rubric.pass_percent:g}; give 0 to 100 percent")

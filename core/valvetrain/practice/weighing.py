@@ -21,6 +21,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any, NamedTuple
 
 from valvetrain.engine import Engine
+from valvetrain.grading.constants import WHOLE_PERCENT
 from valvetrain.grading.weights import (
     Grade,
     Item,
@@ -73,7 +74,7 @@ RUN_TEMPLATES = (
                 Item("measuring", 4),
                 Item("adjusting", 1),
                 Item("record", 1),
-                Item("safety", 1, must_be_whole=True),
+                Item("safety", 1, WHOLE_PERCENT),
             ),
             70.0,
         ),
@@ -84,11 +85,11 @@ RUN_TEMPLATES = (
         "Everything, with a time; the place and closing up must be whole.",
         Rubric(
             (
-                Item("place", 2, must_be_whole=True),
+                Item("place", 2, WHOLE_PERCENT),
                 Item("measuring", 3),
                 Item("adjusting", 3),
                 Item("record", 1),
-                Item("safety", 2, must_be_whole=True),
+                Item("safety", 2, WHOLE_PERCENT),
                 Item("time", 1),
             ),
             80.0,

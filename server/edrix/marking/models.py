@@ -12,7 +12,7 @@ class Rubric(models.Model):
     sheet = models.ForeignKey("sheets.Sheet", models.PROTECT, related_name="rubrics")
     number = models.PositiveIntegerField()
     document = models.JSONField()
-    """items (part, weight, must_be_whole), pass_percent, zero_at_mm, minutes."""
+    """items (part, weight, least_percent), pass_percent, zero_at_mm, minutes."""
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
 

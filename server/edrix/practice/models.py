@@ -63,7 +63,7 @@ class RunRubric(models.Model):
     practice = models.ForeignKey(PracticeEngine, models.PROTECT, related_name="rubrics")
     number = models.PositiveIntegerField()
     document = models.JSONField()
-    """items (part, weight, must_be_whole), pass_percent, minutes."""
+    """items (part, weight, least_percent), pass_percent, minutes."""
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
 

@@ -143,9 +143,25 @@ def test_safety_is_two_lists(about, share, says):
 
 
 def test_what_must_be_whole_fails_a_sheet_that_has_the_percentage():
-    item = Item("safety", 1, must_be_whole=True)
+    item = Item("safety", 1, least_percent=100)
     told = of(sheet(), Item("reading", 9), item, about=Circumstances(opened=True))
     assert (told.percent, told.passed, told.fails) == (95.0, False, ("safety",))
+
+
+@pytest.mark.parametrize(("wrong", "passed"), [(7, False), (5, False), (4, True), (0, True)])
+@pytest.mark.parametrize("template", ["plain", "measuring", "trade test"])
+def test_nobody_passes_whose_readings_are_mostly_wrong(template, wrong, passed):
+    """Verdicts follow the figure and places are right, so that the percentage would do: 66.7 of
+    the 60 asked with seven of eight off by 0.10 mm."""
+    rubric = next(one.rubric for one in templates((), 0.02) if one.name == template)
+    reading = next(item for item in rubric.items if item.part == "reading")
+    off = {
+        f"v{valve}": {"reading": f"{KEY[valve] + Decimal('0.10')}", "verdict": "loose"}
+        for valve in range(1, wrong + 1)
+    }
+    told = of(sheet(**off), replace(reading, weight=1), Item("verdict", 1), Item("position", 1))
+    assert told.passed is passed
+    assert told.fails == (() if passed else ("reading",))
 
 
 @pytest.mark.parametrize(
@@ -259,7 +275,7 @@ def test_nothing_is_rounded_up_to_the_pass_mark():
 
 
 def test_what_must_be_whole_and_cannot_be_judged_is_said():
-    time = Item("time", 1, must_be_whole=True)
+    time = Item("time", 1, least_percent=100)
     unknown = Circumstances(opened=True, closed=True)
     told = of(sheet(), Item("reading", 1), time, about=unknown, minutes=60)
     assert (told.passed, told.fails, told.waived) == (True, (), ("time",))

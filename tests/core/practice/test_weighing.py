@@ -121,7 +121,7 @@ def test_a_run_whose_engine_is_not_fit_fails_whatever_its_percentage():
 
 
 def test_what_must_be_whole_fails_a_run_that_reaches_its_percentage():
-    whole = Rubric((Item("measuring", 9), Item("safety", 1, must_be_whole=True)), 60.0)
+    whole = Rubric((Item("measuring", 9), Item("safety", 1, least_percent=100)), 60.0)
     run = Script().measure().do("cover", on=True).do("tool-off").do("start")
     grade = graded(run, whole)
     assert grade.percent >= 60

@@ -6175,8 +6175,8 @@ export interface components {
         };
         /**
          * GradeOut
-         * @description fails holds the labels of the parts that had to be whole and are not; waived of those that
-         *     had to be and could not be judged.
+         * @description fails holds the labels of the parts that fell short of their own limit; waived of those that
+         *     have one and could not be judged.
          */
         GradeOut: {
             /** Percent */
@@ -6207,8 +6207,8 @@ export interface components {
             share: number;
             /** Percent */
             percent: number;
-            /** Must Be Whole */
-            must_be_whole: boolean;
+            /** Least Percent */
+            least_percent: number;
             /** Says */
             says: string;
         };
@@ -6218,8 +6218,8 @@ export interface components {
             part: string;
             /** Weight */
             weight: number;
-            /** Must Be Whole */
-            must_be_whole: boolean;
+            /** Least Percent */
+            least_percent: number;
         };
         /**
          * PartOut
@@ -6281,10 +6281,10 @@ export interface components {
             /** Weight */
             weight: number;
             /**
-             * Must Be Whole
-             * @default false
+             * Least Percent
+             * @default 0
              */
-            must_be_whole: boolean;
+            least_percent: number;
         };
         /** RubricIn */
         RubricIn: {

@@ -13,12 +13,12 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
         <span>
           {grade.passed ? "passed" : "not passed"}; the pass mark is {percent(grade.pass_percent)}.
           {grade.fails.length > 0 && (
-            <span className="fault"> Missing: {grade.fails.join(", ")}.</span>
+            <span className="fault"> Missing: {grade.fails.map(missing(grade)).join(", ")}.</span>
           )}
           {grade.waived.length > 0 && (
             <span>
               {" "}
-              {grade.waived.join(" and ")} must be all right and could not be judged here.
+              {grade.waived.join(" and ")} has a limit of its own and could not be judged here.
             </span>
           )}
         </span>
@@ -30,7 +30,7 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
             <li key={item.part}>
               <b>
                 {item.label}
-                {item.must_be_whole && " (must be all right)"}
+                {item.least_percent > 0 && ` (${atLeast(item.least_percent)})`}
               </b>
               <span className="figures">
                 {percent(100 * item.share)} × {item.weight}/{figure(whole)} ={" "}
@@ -47,6 +47,18 @@ export function GradeCard({ grade, title }: { grade: Grade; title?: string }) {
       </details>
     </section>
   );
+}
+
+/** A part that fell short, with its limit where that is not all of it. */
+function missing({ items }: Grade) {
+  return (label: string) => {
+    const least = items.find((item) => item.label === label)?.least_percent ?? 0;
+    return least > 0 && least < 100 ? `${label} (${atLeast(least)})` : label;
+  };
+}
+
+function atLeast(least: number): string {
+  return least === 100 ? "all must be right" : `at least ${percent(least)} must be right`;
 }
 
 export function percent(value: number): string {

@@ -1,6 +1,5 @@
 /** The fields of a rubric: a weight for each part, and the limits. */
 
-import { Checkbox } from "antd";
 import { useId } from "react";
 import type { Schemas } from "../api/client";
 import { inOtherUnit, mm } from "../app/lengths";
@@ -16,6 +15,12 @@ export function Weights({ parts, typed, onType }: WeightsProps) {
   return (
     <div className="card">
       <h2>Weights</h2>
+      <p className="soft weights-head">
+        <span>Part</span>
+        <span>Weight</span>
+        <span>Share</span>
+        <span>At least, %</span>
+      </p>
       <ul className="weights">
         {parts.map((part) => (
           <Weight key={part.part} part={part} typed={typed} onType={onType} />
@@ -42,14 +47,13 @@ function Weight({ part, typed, onType }: { part: Part; typed: TypedRubric; onTyp
         onType={(weight) => onType({ ...typed, weights: { ...typed.weights, [name]: weight } })}
       />
       <span className="figures">{share === null ? "" : percent(share)}</span>
-      <Checkbox
-        checked={typed.whole[name] ?? false}
-        onChange={({ target }) =>
-          onType({ ...typed, whole: { ...typed.whole, [name]: target.checked } })
-        }
-      >
-        all must be right<span className="visually-hidden">: {label}</span>
-      </Checkbox>
+      <Figure
+        maxLength={5}
+        placeholder="no limit"
+        aria-label={`Least of ${label}, in per cent`}
+        value={typed.least[name] ?? ""}
+        onType={(least) => onType({ ...typed, least: { ...typed.least, [name]: least } })}
+      />
     </li>
   );
 }

@@ -10,8 +10,8 @@ import RubricPage from "./RubricPage";
 const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
 const PLAIN: Schemas["RubricFieldsOut"] = {
   items: [
-    { part: "reading", weight: 1, must_be_whole: false },
-    { part: "verdict", weight: 1, must_be_whole: false },
+    { part: "reading", weight: 1, least_percent: 0 },
+    { part: "verdict", weight: 1, least_percent: 0 },
   ],
   pass_percent: 60,
   zero_at_mm: null,
@@ -34,8 +34,8 @@ const SHEET: Schemas["RubricOut"] = {
       says: "Readings first.",
       rubric: {
         items: [
-          { part: "reading", weight: 5, must_be_whole: false },
-          { part: "safety", weight: 1, must_be_whole: true },
+          { part: "reading", weight: 5, least_percent: 0 },
+          { part: "safety", weight: 1, least_percent: 100 },
         ],
         pass_percent: 70,
         zero_at_mm: 0.09,
@@ -62,7 +62,7 @@ const GRADE: Schemas["GradeOut"] = {
       weight: 3,
       share: 0.875,
       percent: 65.625,
-      must_be_whole: false,
+      least_percent: 0,
       says: "7 of 8 within",
     },
     {
@@ -71,7 +71,7 @@ const GRADE: Schemas["GradeOut"] = {
       weight: 1,
       share: 0,
       percent: 0,
-      must_be_whole: true,
+      least_percent: 100,
       says: "list before turning not ticked",
     },
   ],
@@ -131,10 +131,10 @@ describe("a rubric", () => {
     await userEvent.clear(weight);
     await userEvent.type(weight, "3");
     await userEvent.type(screen.getByLabelText("Weight of Safety lists"), "1");
-    await userEvent.click(screen.getByLabelText(/all must be right: Safety lists/));
+    await userEvent.type(screen.getByLabelText("Least of Safety lists, in per cent"), "100");
     await waitFor(() => {
       const asked = calls.filter((call) => call.path.endsWith("/preview")).at(-1)?.body;
-      expect(asked).toMatchObject({ items: [{ weight: 3 }, {}, { must_be_whole: true }] });
+      expect(asked).toMatchObject({ items: [{ weight: 3 }, {}, { least_percent: 100 }] });
     });
     const button = screen.getByRole("button", { name: "Save rubric" });
     await waitFor(() => expect((button as HTMLButtonElement).disabled).toBe(false));

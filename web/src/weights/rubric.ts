@@ -6,7 +6,8 @@ import { figureOf, isNoFigure } from "../app/figures";
 /** As typed: a weight that is blank leaves its part out. */
 export type TypedRubric = {
   weights: Record<string, string>;
-  whole: Record<string, boolean>;
+  /** The least that each part must reach, in per cent; blank where it has no limit. */
+  least: Record<string, string>;
   pass: string;
   zero: string;
   minutes: string;
@@ -15,7 +16,12 @@ export type TypedRubric = {
 export function asTyped(rubric: Schemas["RubricFieldsOut"]): TypedRubric {
   return {
     weights: Object.fromEntries(rubric.items.map((item) => [item.part, String(item.weight)])),
-    whole: Object.fromEntries(rubric.items.map((item) => [item.part, item.must_be_whole])),
+    least: Object.fromEntries(
+      rubric.items.map((item) => [
+        item.part,
+        item.least_percent === 0 ? "" : String(item.least_percent),
+      ]),
+    ),
     pass: String(rubric.pass_percent),
     zero: rubric.zero_at_mm === null ? "" : String(rubric.zero_at_mm),
     minutes: rubric.minutes === null ? "" : String(rubric.minutes),
@@ -32,7 +38,7 @@ export function asRubric(
       .map(({ part }) => ({
         part,
         weight: figure(typed.weights[part] ?? ""),
-        must_be_whole: typed.whole[part] ?? false,
+        least_percent: figure(typed.least[part] ?? ""),
       })),
     pass_percent: figure(typed.pass),
     zero_at_mm: optional(typed.zero),
@@ -56,6 +62,9 @@ export function noFigures(typed: TypedRubric, parts: readonly Schemas["PartOut"]
     ...parts
       .filter(({ part }) => isNoFigure(typed.weights[part] ?? ""))
       .map(({ label }) => `the weight of ${label.toLowerCase()}`),
+    ...parts
+      .filter(({ part }) => isNoFigure(typed.least[part] ?? ""))
+      .map(({ label }) => `what ${label.toLowerCase()} must reach`),
     ...(figureOf(typed.pass) === null ? ["the pass mark"] : []),
     ...(isNoFigure(typed.zero) ? ["where a reading scores nothing"] : []),
     ...(isNoFigure(typed.minutes) ? ["the time"] : []),
@@ -68,7 +77,7 @@ export function nameOfField(path: string, parts: readonly Schemas["PartOut"][]):
   const label = parts.find((one) => one.part === part)?.label ?? part ?? "";
   const names: Record<string, string> = {
     weights: `Weight of ${label.toLowerCase()}`,
-    whole: `${label} must be whole`,
+    least: `What ${label.toLowerCase()} must reach`,
     pass: "Pass mark",
     zero: "Where a reading scores nothing",
     minutes: "Time",

@@ -8,7 +8,7 @@ import RunWeightsPage from "./RunWeightsPage";
 
 const TOVE = { ...INES, id: 1, display_name: "Tove", may_teach: true };
 const PLAIN: Schemas["RubricFieldsOut"] = {
-  items: [{ part: "place", weight: 1, must_be_whole: false }],
+  items: [{ part: "place", weight: 1, least_percent: 0 }],
   pass_percent: 60,
   zero_at_mm: null,
   minutes: null,
@@ -29,8 +29,8 @@ const RUNS: Schemas["RunWeightsOut"] = {
       rubric: {
         ...PLAIN,
         items: [
-          { part: "place", weight: 3, must_be_whole: false },
-          { part: "measuring", weight: 4, must_be_whole: false },
+          { part: "place", weight: 3, least_percent: 0 },
+          { part: "measuring", weight: 4, least_percent: 0 },
         ],
       },
     },
@@ -52,7 +52,7 @@ const LOOK: Schemas["RunWeightsLookOut"] = {
         weight: 1,
         share: 0.75,
         percent: 75,
-        must_be_whole: false,
+        least_percent: 0,
         says: "6 of 8 valves",
       },
     ],
