@@ -1,4 +1,4 @@
-"""What a sheet's marks are worth together: parts with weights, a pass mark, and what each part must reach.
+"""What a sheet's marks are worth together: parts with weights, a pass mark, and the limits of parts.
 
 A part's share is between 0 and 1:
 
