@@ -161,7 +161,7 @@ def test_the_instructor_sets_an_engine_and_reads_a_debrief(page_as):
     page.get_by_role("button", name="Plant it").click()
     page.get_by_role("button", name="Set this practice engine").click()
     row = page.get_by_role("row", name=re.compile("Two faults to find"))
-    expect(row).to_contain_text("prompted")
+    expect(row).to_contain_text("Prompted")
     student = page_as("dilys.wren", "/work")
     begin(student, "Two faults to find")
     student.keyboard.press("o")

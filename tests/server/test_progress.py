@@ -121,14 +121,52 @@ def test_ended_runs_count(school, browsers):
 
 
 def test_a_run_of_nothing_but_closing_up_shows_no_skill(school, browsers):
-    """Four actions and no leaf: it runs quietly where nothing was planted, and proves nothing."""
+    """Four actions and no leaf: the valve that was planted wrong is left wrong, which counts, and
+    the rest proves nothing."""
     run = Run(browsers["student"], school.run_id)
     for name in ("count-tools", "tool-off"):
         run.do(name)
     run.do("cover", on=True)
     run.do("start")
     found = skills(see(browsers, school))
-    assert {found[name]["state"] for name in ("screw", "shim", "close")} == {"unseen"}
+    states = [found[name]["state"] for name in ("place", "screw", "shim", "close")]
+    assert states == ["unseen", "not-yet", "unseen", "unseen"]
+
+
+@pytest.mark.parametrize(
+    ("level", "state"),
+    [("shown", "unseen"), ("prompted", "unseen"), ("alone", "nearly"), ("test", "nearly")],
+)
+def test_only_what_was_done_alone_shows_a_skill(school, browsers, level, state):
+    """Two runs of nothing but *Show me* gave "Adjust: shown"."""
+    run = PracticeRun.objects.get(id=school.run_id)
+    run.practice.level = level
+    run.practice.save(update_fields=["level"])
+    run.ended_at, run.outcome = run.began_at, "quiet"
+    valves = [{"valve": n, "within": True, "measured": True} for n in range(1, 9)]
+    run.debrief = {"valves": valves, "moments": []}
+    run.save()
+    assert skills(see(browsers, school))["screw"]["state"] == state
+
+
+def test_a_test_tells_its_student_nothing_before_its_debriefs_are_opened(school, browsers):
+    def own():
+        return browsers["student"].get(f"/api/classes/{school.class_a}/progress").json()
+
+    run = PracticeRun.objects.get(id=school.run_id)
+    run.practice.level = "test"
+    run.practice.save(update_fields=["level"])
+    before = own()["skills"]
+    run.ended_at, run.outcome = run.began_at, "damage"
+    valves = [{"valve": n, "within": False, "measured": True} for n in range(1, 9)]
+    run.debrief = {"valves": valves, "moments": [], "passed": False}
+    run.save()
+    assert own()["skills"] == before
+    assert skills(see(browsers, school))["screw"]["state"] == "not-yet"
+    run.practice.debriefs_at = run.ended_at
+    run.practice.save(update_fields=["debriefs_at"])
+    assert skills(own())["screw"]["state"] == "not-yet"
+    assert skills(own())["close"]["state"] == "not-yet"
 
 
 def test_a_skill_is_signed_off_and_taken_back(school, browsers):

@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from edrix.classes import roll
 from edrix.marking import handing_in
+from edrix.practice.models import PracticeRun
 from edrix.rota.models import Rota, RotaBooking
 from edrix.sheets import drafts
 from edrix.sheets.lines import TypedLine
@@ -75,6 +76,22 @@ class TestOnesOwn:
         )
         assert browsers["student"].get("/api/my/now").json()["day"]["sheets"] == []
 
+    def test_practice_engines_that_are_not_begun(self, school, browsers):
+        def offered():
+            return browsers["student"].get("/api/my/now").json()["day"]["practice"]
+
+        assert offered() == [], "the only one has a run"
+        body = {"engine_id": school.engine_id, "title": "Second run", "level": "test"}
+        made = browsers["instructor"].send(
+            "POST", f"/api/classes/{school.class_a}/practice", body | {"minutes": 30, "attempts": 1}
+        )
+        assert made.status_code == 201, made.content
+        (one,) = offered()
+        assert (one["title"], one["level"], one["minutes"]) == ("Second run", "test", 30)
+        begun = browsers["student"].send("POST", f"/api/practice/{one['id']}/runs")
+        assert begun.status_code in (200, 201), begun.content
+        assert offered() == []
+
     def test_nothing_about_the_marks_of_anybody(self, school, browsers):
         lines = [TypedLine(**line) for line in right_lines()]
         handing_in.hand_in(
@@ -136,6 +153,17 @@ class TestTheHall:
         written(school, 1)
         Draft.objects.update(saved_at=timezone.now() - timedelta(days=2))
         assert [one["what"] for one in of(wall(), "Ines Falkner")["doing"]] == ["run"]
+
+
+def test_runs_that_ended_are_no_idle_day(school, browsers, wall):
+    """Sixteen finished runs stood there as "nothing begun today"."""
+    run = PracticeRun.objects.get(id=school.run_id)
+    PracticeRun.objects.filter(id=run.id).update(ended_at=timezone.now(), outcome="quiet")
+    (doing,) = of(wall(), "Ines Falkner")["doing"]
+    assert (doing["what"], doing["state"], doing["title"]) == ("run", "ended", run.practice.title)
+    assert "quiet" not in str(wall()["people"]), "how it ended is nobody's but theirs"
+    PracticeRun.objects.update(ended_at=timezone.now() - timedelta(days=1, hours=1))
+    assert of(wall(), "Ines Falkner")["doing"] == []
 
 
 class TestHands:
@@ -215,6 +243,11 @@ class TestTheBeat:
             assert answer.status_code == 200, answer.content
 
         assert moves(turn) == (True, False)
+
+    def test_a_practice_engine_is_everybodys(self, school, browsers, moves):
+        body = {"engine_id": school.engine_id, "title": "Second run"}
+        path = f"/api/classes/{school.class_a}/practice"
+        assert moves(lambda: browsers["instructor"].send("POST", path, body)) == (True, True)
 
     def test_a_stand_and_a_rota_are_everybodys(self, school, booked, moves):
         def breaks():

@@ -7,7 +7,7 @@ well.
 
 import math
 import statistics
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import datetime
 from enum import StrEnum
 from typing import NamedTuple
@@ -75,18 +75,20 @@ class SheetWork(NamedTuple):
 
 
 class RunWork(NamedTuple):
-    """One practice run that ended, and in which every valve was measured: a run of nothing but
-    closing up shows nothing. shims: its engine is set by shims; left_right: every valve within its
-    spec at the end; tools_off: nothing was forgotten in or on the engine."""
+    """One practice run that a student did alone or as a test. shims: its engine is set by shims;
+    left_right: every valve within its spec at the end; tools_off: nothing was forgotten in or on
+    the engine, None where it was not closed up. proves: it was passed and every valve was measured;
+    what went well in any other run counts for nothing, what went wrong counts against the skill."""
 
     title: str
     at: datetime
     shims: bool
     left_right: bool
-    tools_off: bool
+    tools_off: bool | None
     place: float | None = None
-    """The share of its valves that were measured, and with no leaf off their heel; None where it
-    was told by rules that did not say."""
+    """The share of its valves that were measured, and with no leaf off their heel; None where none
+    was, or where it was told by rules that did not say."""
+    proves: bool = True
 
 
 class DrillWork(NamedTuple):
@@ -183,18 +185,26 @@ def _pieces(
     }.get(skill)
     if parts is None:
         pieces = [(sheet.at, float(sheet.closed)) for sheet in sheets]
-        return pieces + [(run.at, float(run.tools_off)) for run in runs]
+        return pieces + _of_runs((run, run.tools_off) for run in runs)
     pieces = [
         (sheet.at, sum(sheet.right.get(part, 0) for part in parts) / asked)
         for sheet in sheets
         if (asked := sum(sheet.asked.get(part, 0) for part in parts))
     ]
     if skill is Skill.PLACE:
-        pieces += [(run.at, run.place) for run in runs if run.place is not None]
+        pieces += _of_runs((run, run.place) for run in runs)
     if skill in (Skill.SCREW, Skill.SHIM):
         mine = [run for run in runs if run.shims is (skill is Skill.SHIM)]
-        pieces += [(run.at, float(run.left_right)) for run in mine]
+        pieces += _of_runs((run, run.left_right) for run in mine)
     return pieces
+
+
+def _of_runs(shares: Iterable[tuple[RunWork, float | None]]) -> list[tuple[datetime, float]]:
+    return [
+        (run.at, float(share))
+        for run, share in shares
+        if share is not None and (run.proves or share < SHOWN_SHARE)
+    ]
 
 
 def _state(shares: Sequence[float]) -> SkillState:
@@ -208,7 +218,7 @@ def _state(shares: Sequence[float]) -> SkillState:
 
 def _says(shares: Sequence[float]) -> str:
     if not shares:
-        return "not tried yet"
+        return "not attempted yet"
     late = ", then ".join(f"{math.floor(100 * share)} %" for share in shares[-SHOWN_PIECES:])
     return f"{late} right of late"
 

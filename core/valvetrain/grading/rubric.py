@@ -1,4 +1,4 @@
-"""What a sheet's marks are worth together: parts with weights, a pass mark, and the limits of parts.
+"""What a sheet's marks are worth together: parts with weights and limits, and a pass mark.
 
 A part's share is between 0 and 1:
 

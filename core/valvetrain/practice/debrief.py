@@ -172,19 +172,18 @@ def _remark(one: Remark) -> dict[str, Any]:
 
 
 class Shown(NamedTuple):
-    """What a run proves of its student: whether every valve was measured, and left within; and on
-    what share of them no leaf was tried off the heel, None where its rules did not say."""
+    """What a run shows of its student: whether every valve was measured, and left within; on what
+    share of them no leaf was tried off the heel, None where nothing was measured or its rules did
+    not say; and whether the run was not failed."""
 
     measured: bool
     left_right: bool
     place: float | None = None
+    passed: bool = True
 
 
 def what_it_shows(told: Mapping[str, Any]) -> Shown:
-    """Of a debrief as `write_debrief` gave it, now or by an older version of the rules. A run that
-    was not passed proves nothing."""
-    if told.get("passed") is False:
-        return Shown(measured=False, left_right=False)
+    """Of a debrief as `write_debrief` gave it, now or by an older version of the rules."""
     valves = told["valves"]
     tried = {moment["valve"] for moment in told["moments"] if moment["action"] == "try"}
     place = None
@@ -192,11 +191,12 @@ def what_it_shows(told: Mapping[str, Any]) -> Shown:
         kind = RemarkKind.OFF_HEEL.value
         off = {valve for one in told["remarks"] if one["kind"] == kind for valve in one["valves"]}
         found = [one for one in valves if one["measured"] and one["valve"] not in off]
-        place = len(found) / len(valves)
+        place = len(found) / len(valves) if any(one["measured"] for one in valves) else None
     return Shown(
         bool(valves) and all(one.get("measured", one["valve"] in tried) for one in valves),
         bool(valves) and all(one["within"] or one.get("left_loose", False) for one in valves),
         place,
+        told.get("passed") is not False,
     )
 
 

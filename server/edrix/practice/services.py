@@ -289,6 +289,22 @@ def open_runs(class_ids: Collection[int], student_id: int | None = None) -> Quer
     return _counted(runs.select_related("practice")).order_by("began_at", "id")
 
 
+def to_begin(class_ids: Collection[int], student_id: int) -> QuerySet[PracticeEngine]:
+    """What a student has not begun a run on yet, newest first; the caller has asked who may see
+    them. A run that ended because the rules changed was none."""
+    counted = PracticeRun.objects.filter(student_id=student_id).exclude(outcome=RULES_CHANGED)
+    found = PracticeEngine.objects.filter(
+        teaching_class_id__in=class_ids, put_away_at__isnull=True
+    ).exclude(id__in=counted.values("practice_id"))
+    return found.select_related("engine_version__engine").order_by("-made_at", "-id")
+
+
+def ended_since(class_id: int, since: datetime) -> QuerySet[PracticeRun]:
+    """Runs of a class that ended since then; the caller has asked who may see them."""
+    runs = PracticeRun.objects.filter(practice__teaching_class_id=class_id, ended_at__gte=since)
+    return runs.select_related("practice").defer("debrief").order_by("ended_at", "id")
+
+
 def runs_of(user: User, practice_id: int) -> QuerySet[PracticeRun]:
     """Every run on a practice engine, for the instructors of its class, newest first."""
     practice = practice_for_instructor(user, practice_id)

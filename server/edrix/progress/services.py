@@ -133,7 +133,7 @@ def _progress(class_id: int, student: User, *, for_student: bool) -> StudentProg
     made = list(marking.hand_ins_of(class_id, student.id))
     found = progress(
         _sheets(made, for_student=for_student),
-        _runs(class_id, student),
+        _runs(class_id, student, for_student=for_student),
         _drills(class_id, student),
     )
     records = SignOff.objects.filter(teaching_class_id=class_id, student=student)
@@ -182,20 +182,37 @@ def _work(hand_in: HandIn, findings: list[Finding], waits: Collection[str]) -> S
     )
 
 
-def _runs(class_id: int, student: User) -> list[RunWork]:
+BY_ONESELF = ("alone", "test")
+"""Levels of runs that show a skill: at the others Edrix says what to do."""
+NOT_CLOSED = (practice.TIME_UP, practice.RULES_CHANGED)
+
+
+def _runs(class_id: int, student: User, *, for_student: bool) -> list[RunWork]:
+    """A student reads nothing of a test before its debriefs are opened."""
     runs = []
-    ended = list(practice.ended_runs(class_id, student.id))
+    ended = [
+        run
+        for run in practice.ended_runs(class_id, student.id)
+        if run.practice.level in BY_ONESELF
+        and not (for_student and not practice.debriefs_open(run.practice))
+    ]
     failed = weighing.failed_by_weights(ended)
     for run in ended:
         adjusters = engines.core_engine(run.practice.engine_version).adjusters.values()
         shims = any(adjuster.has_shims for adjuster in adjusters)
         shown = what_it_shows(run.debrief) if run.debrief else None
-        if shown is None or not shown.measured or run.id in failed:
+        if shown is None:
             continue
-        at = run.ended_at or run.began_at
-        tools_off = run.outcome != "damage"
         runs.append(
-            RunWork(run.practice.title, at, shims, shown.left_right, tools_off, shown.place)
+            RunWork(
+                run.practice.title,
+                run.ended_at or run.began_at,
+                shims,
+                shown.left_right,
+                None if run.outcome in NOT_CLOSED else run.outcome != "damage",
+                shown.place,
+                proves=shown.measured and shown.passed and run.id not in failed,
+            )
         )
     return runs
 

@@ -36,6 +36,14 @@ class RunToDo(Schema):
     until: datetime | None
 
 
+class PracticeToBegin(Schema):
+    id: int
+    title: str
+    engine: str
+    level: str
+    minutes: int | None
+
+
 class ComesBackOut(Schema):
     """Questions that were missed, and come back today, by engine."""
 
@@ -53,6 +61,7 @@ class OwnDayOut(Schema):
     classes: list[OwnClassOut]
     sheets: list[SheetToDo]
     runs: list[RunToDo]
+    practice: list[PracticeToBegin]
     back: list[ComesBackOut]
 
     @staticmethod
@@ -63,6 +72,7 @@ class OwnDayOut(Schema):
             "classes": [one._asdict() for one in own.classes],
             "sheets": [one._asdict() for one in own.sheets],
             "runs": [one._asdict() for one in own.runs],
+            "practice": [one._asdict() for one in own.practice],
             "back": [one._asdict() for one in own.back],
         }
 

@@ -36,6 +36,7 @@ from edrix.workshop import services as workshop
 AHEAD = timedelta(days=7)
 """How far the next slot is looked for."""
 MOST_TO_DO = 6
+MOST_TO_BEGIN = 4
 
 
 class OwnClass(NamedTuple):
@@ -60,18 +61,29 @@ class OwnRun(NamedTuple):
     until: datetime | None
 
 
+class OwnPractice(NamedTuple):
+    """A practice engine on which a student has not begun a run."""
+
+    id: int
+    title: str
+    engine: str
+    level: str
+    minutes: int | None
+
+
 class OwnDay(NamedTuple):
     classes: list[OwnClass]
     now: list[OwnBooking]
     next: list[OwnBooking]
     sheets: list[OwnSheet]
     runs: list[OwnRun]
+    practice: list[OwnPractice]
     back: list[ComesBack]
 
 
 class Doing(NamedTuple):
     """What a student is at: a sheet with `done` of `of` valves, or a run at step `done`. state is
-    writing, handed-in or running."""
+    writing, handed-in, running or ended."""
 
     what: str
     title: str
@@ -140,18 +152,24 @@ def own_day(user: User) -> OwnDay:
     """A student's own day, in all classes where they are at work."""
     at = timezone.now()
     own = [member.teaching_class for member in classes.at_work(user)]
+    own_ids = [one.id for one in own]
     hands = {hand.teaching_class_id: hand.raised_at for hand in _hands_up(student=user)}
     booked = rotas.own_bookings(user, since=at)
     runs = [
         OwnRun(run.id, run.practice.title, live.deadline(run))
-        for run in practice.open_runs([one.id for one in own], user.id)
-    ]  # fmt: skip
+        for run in practice.open_runs(own_ids, user.id)
+    ]
+    begins = [
+        OwnPractice(one.id, one.title, one.engine_version.engine.name, one.level, one.minutes)
+        for one in practice.to_begin(own_ids, user.id)[:MOST_TO_BEGIN]
+    ]
     return OwnDay(
         [OwnClass(one.id, one.name, hands.get(one.id)) for one in own],
         [one for one in booked if one.starts_at <= at],
         _first_slot(one for one in booked if one.starts_at > at),
         _sheets_to_do(user),
         runs,
+        begins,
         comes_back(user),
     )
 
@@ -224,6 +242,11 @@ def _doing(
         doing = Doing(
             "run", run.practice.title, step, None, "running", run.began_at, live.deadline(run)
         )
+        found.setdefault(run.student_id, []).append(doing)
+    for run in practice.ended_since(class_id, since):
+        # How it ended is not said: this hangs on the wall.
+        ended_at = run.ended_at or since
+        doing = Doing("run", run.practice.title, 1, None, "ended", ended_at, None)
         found.setdefault(run.student_id, []).append(doing)
     for own in found.values():
         own.sort(key=lambda one: one.at)

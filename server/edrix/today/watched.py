@@ -53,6 +53,7 @@ WATCHED = (
     Watched("today.Hand", lambda one: [one.teaching_class_id], DESK),
     Watched("sheets.Sheet", lambda one: [one.teaching_class_id], ALL),
     Watched("sheets.Draft", lambda one: [one.sheet.teaching_class_id], DESK),
+    Watched("practice.PracticeEngine", lambda one: [one.teaching_class_id], ALL),
     Watched("practice.PracticeRun", lambda one: [one.practice.teaching_class_id], DESK),
     Watched("practice.PracticeEvent", _of_event, DESK),
     Watched("stands.Stand", _of_stand, ALL),

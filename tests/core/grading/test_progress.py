@@ -71,6 +71,19 @@ def test_runs_show_adjusting_and_closing_up():
     assert skill(told, Skill.CLOSE).state is SkillState.NOT_YET
 
 
+def test_failures_count_against_a_skill_and_prove_nothing_else():
+    """Six that ended in damage changed nothing; nor may the half that went well count."""
+    bad = [run(day, tools_off=False)._replace(proves=False, place=1.0) for day in range(3, 9)]
+    told = progress([], [run(1), run(2), *bad])
+    assert skill(told, Skill.CLOSE).state is SkillState.NOT_YET
+    assert skill(told, Skill.SCREW).shares == (1.0, 1.0), "right, and of a run that proves nothing"
+    assert skill(told, Skill.PLACE).state is SkillState.UNSEEN
+    timed_out = run(1)._replace(tools_off=None, left_right=False, proves=False)
+    told = progress([], [timed_out])
+    assert skill(told, Skill.CLOSE).state is SkillState.UNSEEN
+    assert skill(told, Skill.SCREW).state is SkillState.NOT_YET
+
+
 def test_sheets_and_runs_count_together():
     told = progress([sheet(1, adjusted=8)], [run(2)])
     assert skill(told, Skill.SCREW).shares == (1.0, 1.0)

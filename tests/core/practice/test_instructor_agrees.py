@@ -311,10 +311,10 @@ def test_what_was_not_passed_shows_no_skill():
     """Nor does it where every valve was measured and stands within; of older rules' runs nobody
     knows whether they were."""
     right = {"valves": [{"valve": 1, "measured": True, "within": True}], "moments": []}
-    assert what_it_shows(right | {"passed": True}) == (True, True, None)
-    assert what_it_shows(right | {"passed": None}) == (True, True, None)
-    assert what_it_shows(right) == (True, True, None)
-    assert what_it_shows(right | {"passed": False}) == (False, False, None)
+    assert what_it_shows(right | {"passed": True}) == (True, True, None, True)
+    assert what_it_shows(right | {"passed": None}) == (True, True, None, True)
+    assert what_it_shows(right) == (True, True, None, True)
+    assert what_it_shows(right | {"passed": False}) == (True, True, None, False)
 
 
 def test_a_leaf_off_the_heel_is_no_place_found():

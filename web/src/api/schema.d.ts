@@ -8309,6 +8309,8 @@ export interface components {
             sheets: components["schemas"]["SheetToDo"][];
             /** Runs */
             runs: components["schemas"]["RunToDo"][];
+            /** Practice */
+            practice: components["schemas"]["PracticeToBegin"][];
             /** Back */
             back: components["schemas"]["ComesBackOut"][];
         };
@@ -8359,6 +8361,19 @@ export interface components {
             because: string | null;
             /** Steps */
             steps: string[] | null;
+        };
+        /** PracticeToBegin */
+        PracticeToBegin: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Engine */
+            engine: string;
+            /** Level */
+            level: string;
+            /** Minutes */
+            minutes: number | null;
         };
         /** RunToDo */
         RunToDo: {

@@ -1,4 +1,24 @@
-/** Practice engines in words: faults that are planted, and how a run ended. */
+/** Practice engines in words: coaching levels, faults that are planted, and how a run ended. */
+
+/** Coaching levels as people call them; files and the API keep the older codes. */
+export const LEVELS: Record<string, string> = {
+  shown: "Guided",
+  prompted: "Prompted",
+  alone: "Solo",
+  test: "Test",
+};
+
+export const LEVEL_SAYS: Record<string, string> = {
+  shown: "every step of the job, and why",
+  prompted: "asked before a costly mistake",
+  alone: "nothing is said until the end",
+  test: "nothing is said until the end, and the time counts",
+};
+
+/** A level with what it means. */
+export function levelInWords(level: string): string {
+  return `${LEVELS[level]}: ${LEVEL_SAYS[level]}`;
+}
 
 export const FAULTS: Record<string, string> = {
   "wrong-setting": "wrongly set",

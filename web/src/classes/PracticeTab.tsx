@@ -8,7 +8,7 @@ import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { practiceQuery, practiceRunsQuery } from "../api/queries";
 import { Waiting } from "../app/feedback";
-import { STARTS } from "../app/practice-words";
+import { LEVELS, STARTS } from "../app/practice-words";
 import { counted } from "../app/words";
 import { Ask } from "../kit/Ask";
 import { DataTable } from "../kit/DataTable";
@@ -73,7 +73,11 @@ export function PracticeTab({ classId }: { classId: number }) {
             sort: (p) => p.engine_name,
             filter: (p) => p.engine_name,
           },
-          { title: "Coaching", show: (p) => p.level, filter: (p) => p.level },
+          {
+            title: "Coaching",
+            show: (p) => LEVELS[p.level] ?? p.level,
+            filter: (p) => LEVELS[p.level] ?? p.level,
+          },
           {
             title: "Debriefs",
             show: (p) =>

@@ -5,6 +5,7 @@ import { Checkbox, Form, Input, InputNumber, Select } from "antd";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
+import { LEVELS, levelInWords } from "../app/practice-words";
 import { EngineField } from "../kit/EngineField";
 import { Panel, PanelWays } from "../kit/Panel";
 import { Problem } from "../kit/Problem";
@@ -14,12 +15,7 @@ import { type Fault, Plant } from "./Plant";
 type Wish = Omit<Schemas["PracticeIn"], "faults" | "attempts"> & { again?: boolean };
 type Props = { classId: number; open: boolean; onClose: () => void };
 
-const LEVELS = [
-  { value: "shown", label: "shown: every step of the job, and why" },
-  { value: "prompted", label: "prompted: asked before a costly mistake" },
-  { value: "alone", label: "alone: nothing until the end" },
-  { value: "test", label: "test: timed, nothing until the end" },
-];
+const LEVEL_CHOICES = Object.keys(LEVELS).map((value) => ({ value, label: levelInWords(value) }));
 const BOXES = [
   { value: "metric", label: "metric leaves" },
   { value: "thou", label: "leaves in thou" },
@@ -104,7 +100,7 @@ function Fields() {
       <Form.Item name="level" label="Coaching">
         {/* In a test everybody has figures of their own, unless it is said otherwise. */}
         <Select
-          options={LEVELS}
+          options={LEVEL_CHOICES}
           onChange={(chosen) => form.setFieldValue("same_for_all", chosen !== "test")}
         />
       </Form.Item>

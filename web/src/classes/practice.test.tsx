@@ -58,7 +58,7 @@ it("sets a test with figures of one's own, to be begun once unless it is said ot
     await userEvent.click(screen.getByRole("combobox", { name: "Engine" }));
     await userEvent.click(await screen.findByTitle("Pump"));
     await userEvent.click(screen.getByRole("combobox", { name: "Coaching" }));
-    await userEvent.click(await screen.findByTitle(/^test:/));
+    await userEvent.click(await screen.findByTitle(/^Test:/));
     const more = await screen.findByRole("checkbox", { name: /more than once/ });
     if (again) await userEvent.click(more);
     await userEvent.click(screen.getByRole("button", { name: "Set this practice engine" }));

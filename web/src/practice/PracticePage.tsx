@@ -6,6 +6,7 @@ import { Choice } from "../app/Choice";
 import { FromTheManual } from "../app/FromTheManual";
 import { KeySheet } from "../app/KeySheet";
 import { PlateFacts } from "../app/PlateFacts";
+import { levelInWords } from "../app/practice-words";
 import { OpenForWork } from "../safety/OpenForWork";
 import { Adjusting } from "./Adjusting";
 import { Asked } from "./Asked";
@@ -91,13 +92,6 @@ export default function PracticePage() {
   );
 }
 
-const LEVELS: Record<string, string> = {
-  shown: "shown: every step, and why",
-  prompted: "prompted: asked before a mistake costs",
-  alone: "alone: nothing is said until the end",
-  test: "test: nothing is said, and the time counts",
-};
-
 function RunHead({ practice }: { practice: Practice }) {
   const { run, view, table } = practice;
   return (
@@ -105,7 +99,7 @@ function RunHead({ practice }: { practice: Practice }) {
       <div>
         <h1>{run.title}</h1>
         <p className="soft">
-          {table.engine.name} · {LEVELS[run.level]}
+          {table.engine.name} · {levelInWords(run.level)}
         </p>
       </div>
       {run.until && !view.started && <Countdown until={run.until} onUp={practice.timeUp} />}

@@ -1,4 +1,5 @@
 /** A run file opened by an instructor: replayed and told, and kept nowhere. */
+
 import { useMutation } from "@tanstack/react-query";
 import { type ChangeEvent, useEffect } from "react";
 import { Link } from "react-router";
@@ -6,6 +7,7 @@ import { api, unwrap } from "../api/client";
 import { fileBody } from "../api/files";
 import { sentence } from "../app/feedback";
 import { degrees } from "../app/lengths";
+import { LEVELS } from "../app/practice-words";
 import { DebriefView } from "./DebriefView";
 
 export default function RunFilePage() {
@@ -23,7 +25,7 @@ export default function RunFilePage() {
           <h1>{told ? told.engine : "Open a run file"}</h1>
           <p>
             {told
-              ? `${told.moments.length} steps · ${degrees(told.turned_deg ?? 0)} turned · ${told.level}`
+              ? `${told.moments.length} steps · ${degrees(told.turned_deg ?? 0)} turned · ${LEVELS[told.level ?? ""] ?? told.level}`
               : "A run that was taken away as a file is replayed here and told. Nothing is kept."}
           </p>
         </div>

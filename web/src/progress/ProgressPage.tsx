@@ -24,7 +24,8 @@ export default function ProgressPage() {
       <section>
         <h2>Skills</h2>
         <p className="soft">
-          Shown: nine of ten right, twice running. You sign off, for you have watched the work.
+          Competent: nine of ten right, twice running. You sign off, because you have watched the
+          work.
         </p>
         <Skills
           skills={told.skills}

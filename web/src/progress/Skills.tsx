@@ -9,10 +9,10 @@ import "./progress.css";
 type Skill = Schemas["SkillOut"];
 
 const STATES: Record<string, string> = {
-  shown: "shown",
-  nearly: "nearly",
-  "not-yet": "not yet",
-  unseen: "not tried",
+  shown: "competent",
+  nearly: "nearly there",
+  "not-yet": "not yet competent",
+  unseen: "not attempted",
 };
 
 type Props = { skills: readonly Skill[]; ways?: (skill: Skill) => ReactNode };

@@ -121,7 +121,7 @@ describe("my skills", () => {
   });
 
   it("are silent before", async () => {
-    const nothing = { ...TOLD, skills: [{ ...skill, state: "unseen", says: "not tried yet" }] };
+    const nothing = { ...TOLD, skills: [{ ...skill, state: "unseen", says: "not attempted yet" }] };
     const calls = serve((call) => ({ body: call.path === "/api/classes" ? [row] : nothing }));
     show(<OwnSkills />);
     await expect.poll(() => calls.length).toBe(2);

@@ -6,7 +6,7 @@ import { api, type Schemas, unwrap } from "../api/client";
 import { classesQuery, practiceQuery } from "../api/queries";
 import { Confirm } from "../app/Dialog";
 import { sentence } from "../app/feedback";
-import { STARTS } from "../app/practice-words";
+import { LEVELS, STARTS } from "../app/practice-words";
 
 type Practice = Schemas["PracticeOut"];
 
@@ -61,7 +61,7 @@ export function PracticeList() {
             <span>
               <b>{one.title}</b>
               <span className="soft">
-                {one.engine_name}
+                {one.engine_name}, {LEVELS[one.level]}
                 {one.minutes && `, ${one.minutes} minutes`}
               </span>
             </span>

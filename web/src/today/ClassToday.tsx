@@ -95,6 +95,7 @@ function Stands({ now }: { now: Now }) {
 /** Of whom is not said: it hangs on the wall. */
 function Came({ now }: { now: Now }) {
   const handedIn = now.people.filter((one) => one.doing.some((d) => d.state === "handed-in"));
+  const runs = now.people.flatMap((one) => one.doing).filter((d) => d.state === "ended").length;
   return (
     <section className="card today-card">
       <h2>What came in</h2>
@@ -102,6 +103,7 @@ function Came({ now }: { now: Now }) {
         {handedIn.length === 0
           ? "No sheet today."
           : `${counted(handedIn.length, "student")} handed in.`}
+        {runs > 0 && ` ${counted(runs, "practice run")} ended.`}
       </p>
       {now.findings.length > 0 && (
         <ul>

@@ -46,7 +46,7 @@ export default function OwnToday() {
       {day && <Next day={day} />}
       <p className="ways">
         <Link className="button" to="/work">
-          All my sheets
+          All sheets and practice runs
         </Link>
       </p>
     </div>
@@ -54,7 +54,8 @@ export default function OwnToday() {
 }
 
 function Doing({ day }: { day: Day }) {
-  const isFree = day.now.length + day.sheets.length + day.runs.length + day.back.length === 0;
+  const { now, sheets, runs, practice, back } = day;
+  const isFree = [now, sheets, runs, practice, back].every((list) => list.length === 0);
   return (
     <section aria-label="Now">
       {day.now.map((one) => (
@@ -89,6 +90,22 @@ function Doing({ day }: { day: Day }) {
               <span className="tag to-do">
                 {run.until === null ? "go on" : `until ${timeOfDay(run.until)}`}
               </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <ul className="work-list">
+        {day.practice.map((one) => (
+          <li key={one.id}>
+            <Link to={`/work?practice=${one.id}`} className="card work-row">
+              <span>
+                <b>{one.title}</b>
+                <span className="soft">
+                  {one.level === "test" ? "Test" : "Practice run"} on {one.engine}
+                  {one.minutes !== null && `, ${one.minutes} minutes`}
+                </span>
+              </span>
+              <span className="tag to-do">not begun</span>
             </Link>
           </li>
         ))}

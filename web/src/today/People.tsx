@@ -44,7 +44,7 @@ function Group({ title, people }: { title: string; people: readonly Person[] }) 
             <span className="people-doing">
               {person.doing.length === 0 && <span className="soft">nothing begun today</span>}
               {person.doing.slice(-2).map((doing) => (
-                <How key={`${doing.what} ${doing.title}`} doing={doing} />
+                <How key={`${doing.what} ${doing.title} ${doing.at}`} doing={doing} />
               ))}
             </span>
           </li>
@@ -53,6 +53,8 @@ function Group({ title, people }: { title: string; people: readonly Person[] }) 
     </div>
   );
 }
+
+const DONE: Record<string, string> = { "handed-in": "handed in", ended: "run ended" };
 
 function How({ doing }: { doing: Doing }) {
   const left = useMinutes(doing.until);
@@ -64,13 +66,14 @@ function How({ doing }: { doing: Doing }) {
           <i style={{ width: `${(doing.done / Math.max(1, doing.of)) * 100}%` }} />
         </span>
       )}
-      <span className={doing.state === "handed-in" ? undefined : "figures"}>{howFar(doing)}</span>
+      <span className={doing.state in DONE ? undefined : "figures"}>{howFar(doing)}</span>
       {doing.until !== null && <span>{left} min left</span>}
     </span>
   );
 }
 
 function howFar({ state, done, of }: Doing): string {
-  if (state === "handed-in") return "handed in";
+  const ended = DONE[state];
+  if (ended !== undefined) return ended;
   return of === null ? `step ${done}` : `${done} of ${of}`;
 }

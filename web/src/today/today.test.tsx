@@ -25,6 +25,7 @@ const DAY: Schemas["OwnDayOut"] = {
   classes: [{ id: 2, name: "Pump crew", hand_at: null }],
   sheets: [{ id: 1, title: "First measuring", stand: "Stand 3", engine: "Pump", closes_at: null }],
   runs: [{ id: 8, title: "On your own", until: null }],
+  practice: [{ id: 3, title: "Trade test", engine: "Pump", level: "test", minutes: 40 }],
   back: [{ engine_id: 4, version: 2, engine_name: "Pump", questions: 1 }],
 };
 
@@ -53,6 +54,9 @@ describe("one's own day", () => {
     expect(screen.getByRole("link", { name: /On your own/ }).getAttribute("href")).toBe(
       "/practice/8",
     );
+    const test = screen.getByRole("link", { name: /Trade test/ });
+    expect(test.getAttribute("href")).toBe("/work?practice=3");
+    expect(test.textContent).toContain("Test on Pump, 40 minutes");
     const back = screen.getByRole("link", { name: /1 question that you missed/ });
     expect(back.getAttribute("href")).toBe("/drill/4?version=2");
   });
@@ -82,7 +86,7 @@ describe("one's own day", () => {
   });
 
   it("is not empty of words where there is nothing to do", async () => {
-    own({ now: [], next: [], classes: [], sheets: [], runs: [], back: [] });
+    own({ now: [], next: [], classes: [], sheets: [], runs: [], practice: [], back: [] });
     await screen.findByText(/Nothing is set for you now/);
   });
 });
