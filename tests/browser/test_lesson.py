@@ -174,7 +174,7 @@ def test_hands_are_seen_and_taken_down(page_as: Callable[..., Page]) -> None:
     student.get_by_role("button", name="Put my hand up").click()
     expect(student.get_by_text("Your instructor sees it.")).to_be_visible()
     hands = wall.get_by_role("region", name="Hands up")
-    expect(hands).to_contain_text("Ines Falkner", timeout=4_000)
+    expect(hands).to_contain_text("Ines Falkner")
     wall.get_by_role("button", name="Take down the hand of Ines Falkner").click()
     expect(hands).not_to_contain_text("Ines Falkner")
     student.reload()

@@ -158,7 +158,7 @@ def test_the_instructor_sets_an_engine_and_reads_a_debrief(page_as):
     page.get_by_label("Title").fill("Two faults to find")
     pick(page, page.get_by_role("combobox", name="Engine"), "Tarnholt", "Tarnholt P4 fire pump")
     pick(page, page.get_by_label("On valve"), "3, intake", "3, intake, cylinder 2")
-    page.get_by_role("button", name="Plant it").click()
+    expect(page.get_by_role("button", name="Take out wrongly set")).to_be_visible()
     page.get_by_role("button", name="Set this practice engine").click()
     row = page.get_by_role("row", name=re.compile("Two faults to find"))
     expect(row).to_contain_text("Prompted")

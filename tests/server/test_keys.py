@@ -197,3 +197,30 @@ class TestTheStandMovesOn:
                 "POST", f"/api/hand-ins/{made.id}/next-key", {"based_on": 1}
             )
             assert answer.status_code == status
+
+
+@pytest.mark.parametrize(
+    ("gap", "unit", "asks"),
+    [
+        ("3.0", "mm", "is the decimal point right?"),
+        ("12", "mm", "did you mean thou?"),
+        ("0", "mm", "no gap at all?"),
+    ],
+)
+def test_a_key_that_looks_like_a_slip_is_asked_about(school, browsers, gap, unit, asks):
+    """A key of 3.0 mm for a spec near 0.3 would mark every reading of that valve wrong."""
+    gaps = [
+        {"valve": valve, "gap": gap if valve == 3 else right, "unit": unit}
+        for valve, right in KEY_MM.items()
+    ]
+    path = f"/api/stands/{school.stand.id}/keys"
+    asked = browsers["instructor"].send("POST", path, {"gaps": gaps})
+    assert asked.status_code == 409
+    (question,) = asked.json()["fields"]
+    assert question["path"] == "valve 3"
+    assert asks in question["problem"]
+    assert Key.objects.count() == 1
+    pass_of_it = {"passes": [{"by": "", "gaps": gaps}]}
+    assert enter(browsers, school, pass_of_it).status_code == 409
+    saved = browsers["instructor"].send("POST", path, {"gaps": gaps, "confirmed": True})
+    assert saved.json() == {"number": 2}

@@ -24,7 +24,7 @@ from valvetrain.grading.sheet import (
     read_entry,
     spec_verdict,
 )
-from valvetrain.grading.slips import SlipQuestion, questions
+from valvetrain.grading.slips import SlipQuestion, figure_questions, questions
 
 __all__ = [
     "ASKS",
@@ -51,6 +51,7 @@ __all__ = [
     "asked_columns",
     "cannot_be_asked",
     "columns_at",
+    "figure_questions",
     "mark_sheet",
     "questions",
     "read_entry",

@@ -55,6 +55,11 @@ def questions(
     )
 
 
+def figure_questions(engine: Engine, entries: Iterable[Entry]) -> tuple[SlipQuestion, ...]:
+    """What to ask about readings that look like slips, and about nothing that is missing."""
+    return tuple(question for entry in entries for question in _slips(engine, entry, READING))
+
+
 def _slips(engine: Engine, entry: Entry, column: Column) -> Iterator[SlipQuestion]:
     spec = engine.clearance[engine.valve[entry.valve].role]
     middle, gap_mm = spec.middle_mm, entry.length_mm(column)

@@ -148,13 +148,15 @@ class GapIn(In):
 
 
 class KeyIn(In):
-    """uncertainty: how far any gap may be off, 95 per cent; blank takes the key as exact."""
+    """uncertainty: how far any gap may be off, 95 per cent; blank takes the key as exact.
+    confirmed: keep it although some gaps look like slips."""
 
     gaps: list[GapIn] = Field(max_length=200)
     uncertainty: str = Field("", max_length=20)
     uncertainty_unit: str = Field("mm", max_length=10)
     meter: str = Field("", max_length=20)
     """What the stand's meter read, as typed; blank where nobody looked."""
+    confirmed: bool = False
 
 
 class KeySaved(Schema):
@@ -169,7 +171,8 @@ class PassIn(In):
 
 
 class PassesIn(In):
-    """confirmed: keep it although passes of some valves lie apart."""
+    """confirmed: keep it although passes of some valves lie apart, or a
+    mean looks like a slip."""
 
     passes: list[PassIn] = Field(max_length=12)
     confirmed: bool = False
@@ -219,10 +222,17 @@ def create_stand(request: HttpRequest, class_id: int, body: NewStand) -> Status[
     "/stands/{stand_id}/keys", response={201: KeySaved, **REFUSALS}, operation_id="enterKey"
 )
 def enter_key(request: HttpRequest, stand_id: int, body: KeyIn) -> Status[dict[str, int]]:
-    """A new key; older ones stay for the sheets that were set with them."""
+    """A new key; older ones stay for the sheets that were set with them. A 409 with `confirm`
+    names gaps that look like slips."""
     gaps = [gap.typed() for gap in body.gaps]
     key = services.enter_key(
-        user_of(request), stand_id, gaps, body.uncertainty, body.uncertainty_unit, meter=body.meter
+        user_of(request),
+        stand_id,
+        gaps,
+        body.uncertainty,
+        body.uncertainty_unit,
+        meter=body.meter,
+        confirmed=body.confirmed,
     )
     return Status(201, {"number": key.number})
 

@@ -9,7 +9,7 @@ from django.db import transaction
 from edrix.accounts.models import User
 from edrix.errors import FieldFault, InvalidError, QuestionsError
 from edrix.stands.models import Key, KeyGap
-from edrix.stands.services import TypedGap, get_stand, new_key, read_gaps
+from edrix.stands.services import TypedGap, figure_doubts, get_stand, new_key, read_gaps
 from valvetrain.errors import RefusedError
 from valvetrain.grading.keys import Pooled, mean_mm, pool_passes
 
@@ -77,21 +77,20 @@ def enter_passes(
     meter: str = "",
 ) -> Key:
     """A new key from several passes, of one person or of several. Raises QuestionsError while
-    valves whose passes lie apart are not confirmed."""
+    valves whose passes lie apart, or whose mean looks like a slip, are not confirmed."""
     pooled, rows = pool(user, stand_id, passes)
-    if pooled.apart and not confirmed:
-        raise QuestionsError(
-            "Some passes lie too far apart to be scatter; a slip would go into the key.",
-            [
-                FieldFault(
-                    f"valve {valve}",
-                    f"its passes lie {pooled.gaps[valve].range_mm:.2f} mm apart: measure it again",
-                )
-                for valve in pooled.apart
-            ],
+    stand = get_stand(user, stand_id)
+    apart = [
+        FieldFault(
+            f"valve {valve}",
+            f"its passes lie {pooled.gaps[valve].range_mm:.2f} mm apart: measure it again",
         )
+        for valve in pooled.apart
+    ]
+    doubts = [*apart, *figure_doubts(stand, rows)]
+    if doubts and not confirmed:
+        raise QuestionsError("A slip would go into this key.", doubts)
     largest = max(gap.uncertainty_mm for gap in pooled.gaps.values())
     people = list(dict.fromkeys(" ".join(one.by.split()) or user.display_name for one in passes))
     note = ", ".join(people)[:200]
-    stand = get_stand(user, stand_id)
     return new_key(user, stand, rows, largest, "passes", note, meter=meter)

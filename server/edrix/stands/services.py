@@ -18,6 +18,7 @@ from edrix.errors import (
     InvalidError,
     NotAllowedError,
     NotFoundError,
+    QuestionsError,
 )
 from edrix.names import tidy
 from edrix.stands.models import ClassStand, KeyGap
@@ -26,7 +27,7 @@ from edrix.stands.models import ClassStand, KeyGap
 from edrix.stands.models import Key as Key
 from edrix.stands.models import Stand as Stand
 from edrix.stands.signals import key_entered
-from valvetrain.grading import EntryError, read_entry
+from valvetrain.grading import EntryError, figure_questions, read_entry
 from valvetrain.grading.columns import CLOSING
 from valvetrain.grading.findings import KeyGap as StatedGap
 from valvetrain.units import LengthError, Unit, parse_figure, to_mm, to_record_mm
@@ -193,8 +194,10 @@ def enter_key(
     *,
     adjusted_by: str = "",
     meter: str = "",
+    confirmed: bool = True,
 ) -> Key:
-    """A new key for a stand: one gap for every valve of its engine, or InvalidError.
+    """A new key for a stand: one gap for every valve of its engine, or InvalidError. Raises
+    QuestionsError where figures look like slips and nobody has confirmed them.
 
     uncertainty is how far any of them may be off (95 per cent), as typed; blank is exact.
     adjusted_by says whose work left the stand so, where the gaps are what a sheet gave; meter is
@@ -204,6 +207,8 @@ def enter_key(
     """
     stand = get_stand(user, stand_id)
     rows = read_gaps(stand, list(gaps))
+    if not confirmed and (doubts := figure_doubts(stand, rows)):
+        raise QuestionsError("Some gaps of this key look like slips.", doubts)
     origin = "adjusted" if adjusted_by else "measured"
     known_to = _uncertainty_mm(uncertainty, unit)
     return new_key(user, stand, rows, known_to, origin, adjusted_by, meter=meter)
@@ -365,6 +370,23 @@ def read_gaps(stand: Stand, gaps: list[TypedGap]) -> list[KeyGap]:
         told = "; ".join(f"{fault.path} {fault.problem}" for fault in faults[:3])
         raise InvalidError(f"The key was not saved: {told}.", faults)
     return list(rows.values())
+
+
+def figure_doubts(stand: Stand, rows: Iterable[KeyGap]) -> list[FieldFault]:
+    """Gaps that look like slips beside the spec, as a sheet's readings are asked about."""
+    engine = engines.core_engine(stand.engine_version)
+    entries = [
+        read_entry(
+            engine,
+            valve=row.valve,
+            reading=row.typed,
+            unit=row.unit,
+            crank_deg=None,
+            verdict=None,
+        )
+        for row in rows
+    ]
+    return [FieldFault(f"valve {one.valve}", one.says) for one in figure_questions(engine, entries)]
 
 
 def no_stand(stand_id: int) -> NotFoundError:

@@ -736,7 +736,8 @@ export interface paths {
         put?: never;
         /**
          * Enter Key
-         * @description A new key; older ones stay for the sheets that were set with them.
+         * @description A new key; older ones stay for the sheets that were set with them. A 409 with `confirm`
+         *     names gaps that look like slips.
          */
         post: operations["enterKey"];
         delete?: never;
@@ -4357,6 +4358,7 @@ export interface components {
         /**
          * KeyIn
          * @description uncertainty: how far any gap may be off, 95 per cent; blank takes the key as exact.
+         *     confirmed: keep it although some gaps look like slips.
          */
         KeyIn: {
             /** Gaps */
@@ -4376,6 +4378,11 @@ export interface components {
              * @default
              */
             meter: string;
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
         };
         /**
          * PooledGapOut
@@ -4418,7 +4425,8 @@ export interface components {
         };
         /**
          * PassesIn
-         * @description confirmed: keep it although passes of some valves lie apart.
+         * @description confirmed: keep it although passes of some valves lie apart, or a
+         *     mean looks like a slip.
          */
         PassesIn: {
             /** Passes */

@@ -12,10 +12,10 @@ import { type KeyTyped, MOST_PASSES, useKeyForm } from "./useKeyForm";
 
 type Stand = Schemas["StandOut"];
 type Valve = Stand["valves"][number];
-type Props = { stand: Stand; classId: number; onClose: () => void };
+type Props = { stand: Stand; classId: number; correct?: boolean; onClose: () => void };
 
-export function KeyForm({ stand, classId, onClose }: Props) {
-  const key = useKeyForm(stand, classId, onClose);
+export function KeyForm({ stand, classId, correct = false, onClose }: Props) {
+  const key = useKeyForm(stand, classId, onClose, correct);
   return (
     <form
       className="key-form"
@@ -25,8 +25,11 @@ export function KeyForm({ stand, classId, onClose }: Props) {
       }}
     >
       <p className="soft">
-        Measure on the heel, with the engine as the spec says. Sheets set from now on are marked
-        with this key; older ones keep theirs. Students never see it.
+        {correct
+          ? "These are the gaps of the newest key; change what is wrong. "
+          : "Measure on the heel, with the engine as the spec says. "}
+        Sheets set from now on are marked with this key; older ones keep theirs until you mark them
+        again by it. Students never see it.
       </p>
       <Radio.Group
         value={key.unit}
@@ -128,13 +131,14 @@ function Pooled({ spreadMm }: { spreadMm: number | null | undefined }) {
   );
 }
 
-/** Passes that do not agree: a slip of one would make a key that marks every student wrong. */
+/** Figures that look like slips, and passes that do not agree: such a key would mark every student
+ * wrong. */
 function Doubts({ typed }: { typed: KeyTyped }) {
   return (
     <Ask
       open={typed.doubts.length > 0}
-      title="Some passes lie apart"
-      instead="Look at them again"
+      title="Is this key right?"
+      instead="Look at it again"
       does="Save the key all the same"
       danger
       onClose={() => typed.save.reset()}
@@ -147,7 +151,7 @@ function Doubts({ typed }: { typed: KeyTyped }) {
           </li>
         ))}
       </ul>
-      <p>Their mean goes into the key as it is. The other valves are not touched by it.</p>
+      <p>A key marks every sheet of this stand from now on.</p>
     </Ask>
   );
 }

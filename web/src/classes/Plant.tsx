@@ -28,8 +28,10 @@ function kindsFor({ specs, trains }: Facts) {
 export function Plant({ engineId, faults, onFaults }: Props) {
   const { data: table } = useQuery(cycleQuery(engineId, null));
   const [kind, setKind] = useState<Fault["kind"]>("wrong-setting");
-  const [valve, setValve] = useState<number | null>(null);
-  const whole = WHOLE_ENGINE.has(kind);
+  const add = (fault: Fault) => {
+    const known = faults.some((one) => one.kind === fault.kind && one.valve === fault.valve);
+    if (!known) onFaults([...faults, fault]);
+  };
   return (
     <fieldset className="plant">
       <legend>Planted faults</legend>
@@ -37,7 +39,11 @@ export function Plant({ engineId, faults, onFaults }: Props) {
         <Select
           aria-label="Fault"
           value={kind}
-          onChange={setKind}
+          onChange={(now) => {
+            // A fault of the whole engine needs no valve; the choice after it is the usual one.
+            if (WHOLE_ENGINE.has(now)) add({ kind: now, valve: null });
+            else setKind(now);
+          }}
           options={
             kindsFor(table?.engine ?? { specs: [], trains: {} }) as {
               value: Fault["kind"];
@@ -45,30 +51,22 @@ export function Plant({ engineId, faults, onFaults }: Props) {
             }[]
           }
         />
-        {!whole && (
-          <Select
-            aria-label="On valve"
-            placeholder="valve"
-            loading={table === undefined}
-            showSearch={{ optionFilterProp: "label" }}
-            value={valve}
-            onChange={setValve}
-            options={(table?.engine.valves ?? []).map((one) => ({
-              value: one.number,
-              label: `${one.number}, ${one.role}, cylinder ${one.cylinder}`,
-            }))}
-          />
-        )}
-        <Button
-          disabled={!whole && valve === null}
-          onClick={() => {
-            onFaults([...faults, { kind, valve: whole ? null : valve }]);
-            setValve(null);
-          }}
-        >
-          Plant it
-        </Button>
+        <Select
+          aria-label="On valve"
+          placeholder="choose its valve"
+          loading={table === undefined}
+          showSearch={{ optionFilterProp: "label" }}
+          value={null}
+          onChange={(valve) => add({ kind, valve })}
+          options={(table?.engine.valves ?? []).map((one) => ({
+            value: one.number,
+            label: `${one.number}, ${one.role}, cylinder ${one.cylinder}`,
+          }))}
+        />
       </div>
+      <p className="soft" role="status">
+        {faults.length === 0 ? "None yet: a fault is planted as soon as its valve is chosen." : ""}
+      </p>
       <ul>
         {faults.map((fault, place) => (
           <li key={`${fault.kind} ${fault.valve}`}>

@@ -20,13 +20,17 @@ import { OpenForWork } from "../safety/OpenForWork";
 import { changeStand } from "../workshop/changeStand";
 import { KeyForm } from "./KeyForm";
 import { UseStand } from "./UseStand";
+import { withUnit } from "./useKeyForm";
 
 type Stand = Schemas["StandOut"];
+/** A stand whose key is entered; correct: beginning with the gaps of its newest key. */
+type Measured = { stand: Stand; correct: boolean };
+
 const SEARCHED_FROM = 6;
 
 export function StandsTab({ classId }: { classId: number }) {
   const { data: all } = useSuspenseQuery(standsQuery(classId));
-  const [measured, setMeasured] = useState<Stand | null>(null);
+  const [measured, setMeasured] = useState<Measured | null>(null);
   const [typed, setTyped] = useState("");
   const [asked, setAsked] = useState(false);
   const out = all.filter((stand) => stand.away).length;
@@ -67,12 +71,12 @@ export function StandsTab({ classId }: { classId: number }) {
           key={stand.id}
           classId={classId}
           stand={stand}
-          onMeasure={() => setMeasured(stand)}
+          onMeasure={(correct) => setMeasured({ stand, correct })}
         />
       ))}
       <Drawer
         open={measured !== null}
-        title={`Key of ${measured?.name ?? ""}`}
+        title={`Key of ${measured?.stand.name ?? ""}`}
         size={760}
         closable={false}
         mask={{ closable: false }}
@@ -82,11 +86,16 @@ export function StandsTab({ classId }: { classId: number }) {
         {measured && (
           <>
             <OpenForWork
-              engineId={measured.engine_id}
-              version={measured.engine_version}
-              standId={measured.id}
+              engineId={measured.stand.engine_id}
+              version={measured.stand.engine_version}
+              standId={measured.stand.id}
             />
-            <KeyForm stand={measured} classId={classId} onClose={() => setMeasured(null)} />
+            <KeyForm
+              stand={measured.stand}
+              correct={measured.correct}
+              classId={classId}
+              onClose={() => setMeasured(null)}
+            />
           </>
         )}
       </Drawer>
@@ -94,7 +103,7 @@ export function StandsTab({ classId }: { classId: number }) {
   );
 }
 
-type CardProps = { classId: number; stand: Stand; onMeasure: () => void };
+type CardProps = { classId: number; stand: Stand; onMeasure: (correct: boolean) => void };
 
 function StandCard({ classId, stand, onMeasure }: CardProps) {
   const use = { params: { path: { class_id: classId, stand_id: stand.id } } };
@@ -122,9 +131,10 @@ function StandCard({ classId, stand, onMeasure }: CardProps) {
             Gauge study
           </Link>
         )}
-        <Button type={stand.key ? "default" : "primary"} onClick={onMeasure}>
+        <Button type={stand.key ? "default" : "primary"} onClick={() => onMeasure(false)}>
           {stand.key ? "Measure again" : "Enter the key"}
         </Button>
+        {stand.key && <Button onClick={() => onMeasure(true)}>Correct the key</Button>}
         <Link className="button" to={`/stand/${stand.id}`}>
           Logbook
         </Link>
@@ -209,9 +219,7 @@ function KeyShown({ stand }: { stand: Stand }) {
           return (
             <li key={valve.number} className={valve.role}>
               <Badge number={valve.number} role={valve.role} size={34} />
-              <span className="figures">
-                {gap ? (/[a-z]$/i.test(gap.typed) ? gap.typed : `${gap.typed} ${gap.unit}`) : "–"}
-              </span>
+              <span className="figures">{gap ? withUnit(gap.typed, gap.unit) : "–"}</span>
               <b>{gap && gap.verdict !== "within" ? gap.verdict : ""}</b>
             </li>
           );

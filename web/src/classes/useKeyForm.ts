@@ -22,12 +22,17 @@ export const MOST_PASSES = 6;
 
 export type KeyTyped = ReturnType<typeof useKeyForm>;
 
-export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
+/** correct: it begins with the gaps of the newest key. */
+export function useKeyForm(stand: Stand, classId: number, onSaved: () => void, correct: boolean) {
   const own = useUnit();
   const person = usePerson();
-  const [first] = useState<Typed>({ unit: own, passes: [EMPTY], uncertainty: "" });
+  const [first] = useState<Typed>(() => ({
+    unit: own,
+    passes: [correct && stand.key ? passOf(stand.key) : EMPTY],
+    uncertainty: "",
+  }));
   // In this tab only: a key is nothing to leave on a tablet that students use, too.
-  const place = `edrix-key-${person.id}-${stand.id}`;
+  const place = `edrix-key-${person.id}-${stand.id}${correct ? "-correct" : ""}`;
   const [typed, setTyped, forget] = useKept(place, first, "tab");
   const { unit, passes, uncertainty, meter = "" } = typed;
   const setPasses = (now: Pass[]) => setTyped((before) => ({ ...before, passes: now }));
@@ -44,6 +49,7 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
     uncertainty,
     uncertainty_unit: unit,
     meter,
+    confirmed: false,
   };
   const save = useSaveKey(stand.id, classId, several ? body : one, () => {
     forget();
@@ -62,13 +68,15 @@ export function useKeyForm(stand: Stand, classId: number, onSaved: () => void) {
     forget,
     pooled: several ? pooled.data : undefined,
     save,
-    /** Valves whose passes lie apart, while that waits to be confirmed. */
+    /** Valves that are asked about, while that waits to be confirmed. */
     doubts:
       save.error instanceof ApiProblem && save.error.confirm && !save.isPending
         ? save.error.fields
         : [],
     /** Whether closing would lose something. */
-    typed: passes.some((pass) => Object.values(pass.gaps).some((gap) => gap.trim() !== "")),
+    typed:
+      passes !== first.passes &&
+      passes.some((pass) => Object.values(pass.gaps).some((gap) => gap.trim() !== "")),
     change(number: number, part: Partial<Pass>) {
       setPasses(passes.map((pass, at) => (at === number ? { ...pass, ...part } : pass)));
     },
@@ -96,12 +104,28 @@ function useSaveKey(
         ? unwrap(
             api.POST("/api/stands/{stand_id}/passes", { params, body: { ...body, confirmed } }),
           )
-        : unwrap(api.POST("/api/stands/{stand_id}/keys", { params, body })),
+        : unwrap(api.POST("/api/stands/{stand_id}/keys", { params, body: { ...body, confirmed } })),
     onSuccess: () => {
       queries.invalidateQueries(standsQuery(classId));
       onSaved();
     },
   });
+}
+
+/** A key as it was typed, each figure with its own unit. */
+function passOf(key: Schemas["KeyOut"]): Pass {
+  return {
+    by: "",
+    gaps: Object.fromEntries(key.gaps.map((gap) => [gap.valve, withUnit(gap.typed, gap.unit)])),
+    closing: Object.fromEntries(
+      key.gaps.map((gap) => [gap.valve, withUnit(gap.closing_typed, gap.unit)]),
+    ),
+  };
+}
+
+/** `0.25 mm`: a figure that says its unit keeps it whatever the form's unit is. */
+export function withUnit(typed: string, unit: string): string {
+  return typed === "" || /[a-z"]$/i.test(typed) ? typed : `${typed} ${unit}`;
 }
 
 function gapsOf(stand: Stand, pass: Pass, unit: Unit): Schemas["GapIn"][] {

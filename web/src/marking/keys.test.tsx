@@ -93,6 +93,38 @@ describe("a key of several passes", () => {
   });
 });
 
+describe("a key that is corrected", () => {
+  const gap = { closing_typed: "", closing_mm: null, uncertainty_mm: null, passes: [] };
+  const key: Schemas["KeyOut"] = {
+    number: 1,
+    made_at: "2026-11-27T09:00:00Z",
+    made_by: "Tove",
+    origin: "measured",
+    note: "",
+    uncertainty_mm: "0",
+    gaps: [
+      { ...gap, valve: 1, typed: "0.35", unit: "mm", gap_mm: "0.35", verdict: "within" },
+      { ...gap, valve: 2, typed: "10 thou", unit: "thou", gap_mm: "0.254", verdict: "within" },
+    ],
+  };
+
+  it("begins with its gaps, each in its own unit, and loses nothing if it is left", async () => {
+    const calls = serve(() => ({ status: 201, body: { number: 2 } }));
+    let closed = 0;
+    const form = <KeyForm correct stand={{ ...STAND, key }} classId={2} onClose={() => closed++} />;
+    show(form, { person: TOVE });
+    const first = screen.getByLabelText("Gap of valve 1") as HTMLInputElement;
+    expect(first.value).toBe("0.35 mm");
+    expect((screen.getByLabelText("Gap of valve 2") as HTMLInputElement).value).toBe("10 thou");
+    fireEvent.change(first, { target: { value: "0.37" } });
+    await userEvent.click(screen.getByRole("button", { name: "Save key" }));
+    await waitFor(() => expect(closed).toBe(1));
+    const sent = calls[0]?.body as Schemas["KeyIn"];
+    expect(sent.gaps.map((one) => one.gap)).toEqual(["0.37", "10 thou"]);
+    expect(sent.confirmed).toBe(false);
+  });
+});
+
 describe("the next key", () => {
   const gap = { valve: 3, now_mm: "0.1900", becomes_mm: "0.2500", moved: true, why: "reads 0.25" };
   const SEEN: Schemas["NextKeyOut"] = {
