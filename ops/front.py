@@ -12,13 +12,14 @@ import shutil
 import signal
 import subprocess
 import time
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from ops.console import Trouble
 from ops.install import need_nginx
+from ops.leftovers import WITH_PARENT
 
 PATIENCE_S = 20
 DEADLINE_S = 10
@@ -53,7 +54,7 @@ class Front:
 
     folder must be short enough for a socket's name. proxies: addresses that are believed when
     they say for whom they ask. behind_https: a proxy before it ends TLS, and says how it was asked.
-    https: this front ends it itself.
+    https: this front ends it itself. environment: what it is started with.
     """
 
     def __init__(
@@ -64,7 +65,9 @@ class Front:
         *,
         behind_https: bool = False,
         https: Https | None = None,
+        environment: Mapping[str, str] | None = None,
     ):
+        self._environment = environment
         self._folder = folder
         self._behind_https = behind_https
         self._https = https
@@ -87,9 +90,10 @@ class Front:
         log = self._folder / "nginx.log"
         with log.open("a") as out:
             self._process = subprocess.Popen(
-                [program, "-p", self._folder, "-c", config, "-e", log],
+                [*WITH_PARENT, program, "-p", self._folder, "-c", config, "-e", log],
                 stdout=out,
                 stderr=out,
+                env=self._environment,
                 start_new_session=True,
             )
         deadline = time.monotonic() + PATIENCE_S

@@ -8,7 +8,7 @@ import subprocess
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import NamedTuple
@@ -17,6 +17,7 @@ from ops.cluster import Cluster
 from ops.console import Trouble, run, say
 from ops.front import Front, Https
 from ops.install import need_nginx, need_together, need_venv, need_web
+from ops.leftovers import WITH_PARENT, end_leftovers, marked
 from ops.paths import PYTHON, ROOT, private_file, state_dir
 from ops.watch import Watched, only_one, watch
 from ops.worker import Worker
@@ -74,32 +75,49 @@ def serve(*, demo: bool, host: str, port: int, https_port: int | None = None) ->
     need_together(need_venv, lambda: need_web(build=False), need_nginx)
     need_web()
     purpose = "demo" if demo else "main"
-    with _stoppable(), only_one(purpose) as note, database(purpose) as kept:
-        command = "demo_data" if demo else "first_account"
-        accounts = manage(kept.environment, command, str(_accounts_file(demo))).strip()
-        address = (host, _need_free(host, port) if port else free_port(host))
-        if https_port is None:
-            served = App(kept.environment, address, purpose)
-        else:
-            served = _with_https(kept.environment, address, purpose, https_port)
-        with served as app, Worker(kept.environment) as worker:
-            note(app.url)
-            print(f"\n  Edrix is ready:  {app.url}\n")
-            if app.plain_url != app.url:
-                print(f"  Devices get the school's certificate at  {app.plain_url}\n")
-            if accounts:
-                print("\n".join(f"  {line}" for line in accounts.splitlines()))
-            print("\n  Ctrl-C stops it.\n", flush=True)
-            things = [
-                Watched("the server", app.runs, app.start),
-                Watched("the front", app.front.runs, app.front.start),
-                Watched("the worker", worker.runs, worker.start),
-            ]
-            if kept.cluster:
-                cluster = kept.cluster
-                things.insert(0, Watched("the database", cluster.runs, cluster.start_again))
-            watch(things)
+    with _stoppable(), only_one(purpose) as note:
+        end_leftovers(purpose)
+        with database(purpose) as kept:
+            _serve(kept, purpose, note, host=host, port=port, https_port=https_port)
     return 0
+
+
+def _serve(
+    kept: "Database",
+    purpose: str,
+    note: Callable[[str], None],
+    *,
+    host: str,
+    port: int,
+    https_port: int | None,
+) -> None:
+    """To the stop signal."""
+    demo = purpose == "demo"
+    command = "demo_data" if demo else "first_account"
+    accounts = manage(kept.environment, command, str(_accounts_file(demo))).strip()
+    environment = marked(kept.environment, purpose)
+    address = (host, _need_free(host, port) if port else free_port(host))
+    if https_port is None:
+        served = App(environment, address, purpose)
+    else:
+        served = _with_https(environment, address, purpose, https_port)
+    with served as app, Worker(environment) as worker:
+        note(app.url)
+        print(f"\n  Edrix is ready:  {app.url}\n")
+        if app.plain_url != app.url:
+            print(f"  Devices get the school's certificate at  {app.plain_url}\n")
+        if accounts:
+            print("\n".join(f"  {line}" for line in accounts.splitlines()))
+        print("\n  Ctrl-C stops it.\n", flush=True)
+        things = [
+            Watched("the server", app.runs, app.start),
+            Watched("the front", app.front.runs, app.front.start),
+            Watched("the worker", worker.runs, worker.start),
+        ]
+        if kept.cluster:
+            cluster = kept.cluster
+            things.insert(0, Watched("the database", cluster.runs, cluster.start_again))
+        watch(things)
 
 
 def work(url: str) -> int:
@@ -156,6 +174,7 @@ class App:
             proxies,
             behind_https=https is None and environment.get("EDRIX_HTTPS") == "1",
             https=https,
+            environment=environment,
         )
         self._environment = {**environment, "EDRIX_FRONT": "1"}
         self._log = state_dir() / "server.log"
@@ -180,7 +199,7 @@ class App:
         config = str(ROOT / "ops" / "gunicorn_config.py")
         with self._log.open("a") as out:
             self._process = subprocess.Popen(
-                [str(PYTHON), "-m", "gunicorn", "--config", config,
+                [*WITH_PARENT, str(PYTHON), "-m", "gunicorn", "--config", config,
                  "--bind", f"unix:{self.front.socket}", "edrix.wsgi"],
                 env=self._environment,
                 stdout=out,

@@ -9,6 +9,7 @@ import time
 from pathlib import Path
 
 from ops.console import Trouble
+from ops.leftovers import WITH_PARENT
 from ops.paths import PYTHON, ROOT, state_dir
 
 AT_ONCE = 2
@@ -72,7 +73,7 @@ class Worker:
 
 def command() -> list[str]:
     return [
-        "nice", "-n", str(LOWER),
+        *WITH_PARENT, "nice", "-n", str(LOWER),
         str(PYTHON), str(ROOT / "server" / "manage.py"), "procrastinate",
         "--skip-checks", "worker", "--concurrency", str(AT_ONCE),
         "--shutdown-graceful-timeout", str(GRACE_S),
