@@ -8,8 +8,13 @@ from typing import Any
 
 from axes.handlers.database import AxesDatabaseHandler
 from axes.helpers import get_cool_off
-from django.core.exceptions import RequestDataTooBig, TooManyFieldsSent, TooManyFilesSent
-from django.db import InterfaceError, OperationalError
+from django.core.exceptions import (
+    ObjectDoesNotExist,
+    RequestDataTooBig,
+    TooManyFieldsSent,
+    TooManyFilesSent,
+)
+from django.db import IntegrityError, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
 from django.utils import timezone
@@ -167,12 +172,27 @@ def install_handlers(api: NinjaAPI) -> None:
     def database(request: HttpRequest, exc: Exception) -> HttpResponse:
         return _database_away(exc)
 
+    @api.exception_handler(IntegrityError)
+    def clash(request: HttpRequest, exc: Exception) -> HttpResponse:
+        log.warning("two at once at %s", request.path, exc_info=exc)
+        return problem_response(409, TWO_AT_ONCE)
+
+    @api.exception_handler(ObjectDoesNotExist)
+    def gone(request: HttpRequest, exc: Exception) -> HttpResponse:
+        log.warning("removed meanwhile at %s", request.path, exc_info=exc)
+        return problem_response(404, GONE)
+
     @api.exception_handler(Exception)
     def unexpected(request: HttpRequest, exc: Exception) -> HttpResponse:
         log.error("unexpected error at %s", request.path, exc_info=exc)
         return problem_response(500, OUR_FAULT)
 
 
+TWO_AT_ONCE = (
+    "Somebody else changed the same thing at this moment, so nothing of yours was kept. Look at it "
+    "as it is now, and do it again if it is still wanted."
+)
+GONE = "Somebody removed this while you were at it; nothing was changed. Go back and look again."
 OUR_FAULT = (
     "Something went wrong on our side and was noted; nothing was changed. Try again, and tell "
     "the person who runs this server if it happens twice."

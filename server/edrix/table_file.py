@@ -18,6 +18,8 @@ MOST_COLUMNS = 400
 MOST_CELL = 300
 MOST_UNPACKED_BYTES = 80_000_000
 """A workbook is a zip; what unpacks to more than this is no class list."""
+UNSEEN = "\ufeff\u200b\u200c\u200d\u2060\u00a0 \t"
+"""Letters without ink, behind which a formula is one all the same for some programs."""
 FORMULA = "is a formula; nothing is worked out here: paste its value"
 MERGED = "is merged with its neighbours; write it into every row"
 MOST_MERGED = 20_000
@@ -76,7 +78,7 @@ def _csv(data: bytes) -> Table:
 def _careful(cells: list[str], row: int, faults: dict[tuple[int, int], str]) -> list[str]:
     """A row in which a cell may be a formula, quoted text, or far too long."""
     for column, cell in enumerate(cells):
-        if cell[:1] == "=":
+        if cell.lstrip(UNSEEN)[:1] == "=":
             faults[row, column] = FORMULA
         elif len(cell) > MOST_CELL:
             faults[row, column] = f"has more than {MOST_CELL} characters"

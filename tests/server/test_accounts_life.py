@@ -34,6 +34,9 @@ def test_a_passcode_of_ones_own(school, browsers):
         ("12ines.falkner!", "holds your own name"),
         ("ines falkner", "holds your own name"),
         ("aaaaaaaaaaaa", "one letter over and over"),
+        # Both stand in Django's list of common passwords.
+        ("12345678", "many people use"),
+        ("Football", "many people use"),
     ],
 )
 def test_what_is_no_passcode(school, browsers, new, says):
@@ -43,6 +46,16 @@ def test_what_is_no_passcode(school, browsers, new, says):
     assert fault["path"] == "new"
     assert says in fault["problem"]
     assert Browser().sign_in("ines.falkner").status_code == 200
+
+
+def test_a_new_passcode_ends_the_pause_of_that_name(school, browsers):
+    """Who has typed five wrong ones asks for a new one, and is to use it now."""
+    for _ in range(6):
+        last = Browser().sign_in("ines.falkner", "a guess")
+    assert last.status_code == 429
+    path = f"/api/classes/{school.class_a}/students/{school.ines.id}/passcode"
+    given = browsers["instructor"].send("POST", path).json()["passcode"]
+    assert Browser().sign_in("ines.falkner", given).status_code == 200
 
 
 def test_who_does_not_know_the_old_one_changes_nothing(school, browsers):

@@ -8,9 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from edrix.errors import ServiceError
+from edrix.marking import handing_in
 from edrix.sheets import drafts
+from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine
 from edrix.sheets.models import Draft
+from tests.server.conftest import right_lines
 
 
 def blank(valve):
@@ -142,6 +145,41 @@ def test_nothing_that_anybody_wrote_is_lost_without_a_word(base, mine, theirs):
             assert now.get(field) == own.get(field)
     for field in told:
         assert own.get(field) != there.get(field) != was.get(field)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_first_draft_beside_the_hand_in_does_not_stay_behind(school, monkeypatch):
+    """A tablet saves for the first time while the phone hands in: it stood there as "writing" and
+    "handed in" at once, or answered with a fault of ours."""
+    kept, drafted = threading.Event(), []
+    real = sheets.keep
+
+    def keep_and_wait(*given):
+        made = real(*given)
+        device.start()
+        # It waits for the sheet; it may not get further before this hand-in is whole.
+        device.join(1.5)
+        kept.set()
+        return made
+
+    def save():
+        try:
+            drafts.save(
+                school.ines, school.sheet.id, drafts_of([TypedLine(valve=1, reading="0.3")])
+            )
+        except ServiceError as refusal:
+            drafted.append(str(refusal))
+        finally:
+            connection.close()
+
+    device = threading.Thread(target=save)
+    monkeypatch.setattr(sheets, "keep", keep_and_wait)
+    lines = [TypedLine(**one) for one in right_lines()]
+    handing_in.hand_in(school.ines, school.sheet.id, lines, request_key="k" * 10, confirmed=True)
+    assert kept.is_set()
+    device.join(20)
+    assert drafted == ["This sheet is handed in; it can no longer be changed."]
+    assert not Draft.objects.exists()
 
 
 @pytest.mark.django_db(transaction=True)

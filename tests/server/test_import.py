@@ -16,6 +16,7 @@ from edrix.jobs import services as jobs
 from edrix.jobs.models import Job
 from edrix.marking import handing_in
 from edrix.marking.models import Marking
+from edrix.reports.write import harmless
 from edrix.sheets.models import HandIn, Reading
 from edrix.stands import services as stands
 from tests.server.conftest import right_lines, tick_the_lists, worked
@@ -431,6 +432,16 @@ def test_cells_that_a_spreadsheet_would_run_are_made_harmless(school, browsers):
     assert (cell.data_type, cell.value[0]) == ("s", "'")
     assert [row[3].value for row in book["Grades"].iter_rows(min_row=2)] == [0]
     assert len(list(book["Marks"].iter_rows(min_row=2))) == 8
+
+
+@pytest.mark.parametrize("unseen", ["\u200b", "\ufeff", "\u2060\u200b", " "])
+def test_a_formula_behind_a_letter_without_ink_is_one(school, browsers, unseen):
+    """Some spreadsheet programs drop what has no ink, and run what is left."""
+    data = f"student,valve,reading\nInes Falkner,1,{unseen}=0.25\n"
+    ((_, problem),) = told(look(browsers, school, data).json())
+    assert "is a formula" in problem
+    assert harmless(f"{unseen}=1+1").startswith("'")
+    assert harmless(f"{unseen}0.25") == f"{unseen}0.25"
 
 
 def test_only_instructors_look_or_take(school, browsers):

@@ -1,9 +1,11 @@
 """Long work: asked for in a transaction, begun again where a worker was killed, told and tidied."""
 
+import threading
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
 import pytest
-from django.db import transaction
+from django.db import connections, transaction
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
@@ -35,6 +37,26 @@ def test_nothing_is_queued_for_what_was_never_kept(school, work):
     assert ProcrastinateJob.objects.count() == before + 1
     newest = ProcrastinateJob.objects.order_by("id").last()
     assert (newest.task_name, newest.args) == (jobs.RUN_JOB, {"job_id": job.id})
+
+
+@pytest.mark.django_db(transaction=True)
+def test_five_at_once_are_counted_one_after_the_other(school, work):
+    """All five saw none under way, and all five were let in."""
+    gate = threading.Barrier(5, timeout=20)
+
+    def ask(number):
+        gate.wait()
+        try:
+            with transaction.atomic():
+                return jobs.ask(school.tove, "test", about=str(number)).id
+        except ConflictError:
+            return None
+        finally:
+            connections.close_all()
+
+    with ThreadPoolExecutor(5) as pool:
+        let_in = [one for one in pool.map(ask, range(5)) if one is not None]
+    assert len(let_in) == Job.objects.count() == jobs.MOST_WAITING
 
 
 def test_what_came_of_it_is_told_to_whoever_asked(school, work, browsers):

@@ -5,6 +5,7 @@ import threading
 import pytest
 from django.db import connections
 
+from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.errors import ConflictError
 from edrix.practice import acting, debriefs, live, moving
@@ -394,10 +395,19 @@ def test_six_taps_at_once_are_one_action(school):
     assert PracticeEvent.objects.filter(run_id=school.run_id).count() == 1
 
 
+def test_a_run_is_not_gone_on_with_after_leaving_the_class(run, school):
+    run.do("rock")
+    classes.change_student(school.tove, school.class_a, school.ines.id, left=True)
+    answer = run.post({"do": "turn", "by_deg": 10})
+    assert answer.status_code == 403
+    assert answer.json()["detail"].startswith("You have left this class")
+    assert PracticeEvent.objects.filter(run_id=school.run_id).count() == 1
+
+
 def test_an_action_takes_few_queries(run, django_assert_max_num_queries):
     run.do("rock")
-    # Who asks (the session, then its person), and the action.
-    with django_assert_max_num_queries(3):
+    # Who asks (the session, then its person), whether they have left, and the action.
+    with django_assert_max_num_queries(4):
         run.do("turn", by_deg=10)
 
 

@@ -6,6 +6,7 @@ import pytest
 from django.utils import timezone
 from icalendar import Calendar
 
+from edrix.accounts import services as accounts
 from edrix.accounts.models import User
 from edrix.jobs import services as jobs
 from edrix.jobs.models import Job
@@ -403,6 +404,11 @@ class TestOut:
         assert client.get(second.partition("testserver")[2]).status_code == 200
         assert ines.send("DELETE", "/api/my/rota/feed").status_code == 204
         assert client.get(second.partition("testserver")[2]).status_code == 404
+        # Who gets a new passcode may have lost the address with the old one.
+        third = ines.send("POST", "/api/my/rota/feed").json()["address"].partition("testserver")[2]
+        assert client.get(third).status_code == 200
+        accounts.give_new_passcode(school.ines.id)
+        assert client.get(third).status_code == 404
 
     def test_an_instructor_s_calendar_has_the_slots_they_teach(self, desk):
         found = desk.planned()

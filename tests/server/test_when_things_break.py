@@ -6,8 +6,9 @@ from types import SimpleNamespace
 
 import pglock
 import pytest
+from django.core.exceptions import ObjectDoesNotExist
 from django.core.management import call_command
-from django.db import InterfaceError, OperationalError, connection
+from django.db import IntegrityError, InterfaceError, OperationalError, connection
 from django.test import Client, override_settings
 
 from tests.server.conftest import Browser
@@ -49,6 +50,28 @@ def test_while_the_database_is_away_it_says_so(school, browsers, error, method, 
     assert answer["Retry-After"] == "2"
     assert answer["Content-Type"] == "application/problem+json"
     assert "nothing was changed" in answer.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("fault", "status", "says"),
+    [
+        (IntegrityError("duplicate key"), 409, "Somebody else changed the same thing"),
+        (ObjectDoesNotExist("no such row"), 404, "Somebody removed this while you were at it"),
+    ],
+)
+def test_two_at_once_are_no_fault_of_ours(school, browsers, monkeypatch, fault, status, says):
+    """Two heads who add one name; who writes what somebody deletes: told, not a 500."""
+
+    def fail(*_given, **_named):
+        raise fault
+
+    monkeypatch.setattr("edrix.accounts.staff.add", fail)
+    school.tove.is_head = True
+    school.tove.save(update_fields=["is_head"])
+    browsers["instructor"].raise_request_exception = False
+    answer = browsers["instructor"].send("POST", "/api/instructors", {"name": "Oda Lund"})
+    assert (answer.status_code, answer["Content-Type"]) == (status, "application/problem+json")
+    assert answer.json()["detail"].startswith(says)
 
 
 def test_health_is_of_the_process_and_answers(school, browsers):

@@ -4,10 +4,14 @@ import secrets
 from collections.abc import Collection, Iterable
 
 from anyascii import anyascii
+from axes.utils import reset
 from django.contrib.auth.hashers import make_password
+from django.contrib.auth.password_validation import CommonPasswordValidator
+from django.core.exceptions import ValidationError
 from django.utils.text import slugify
 
 from edrix.accounts.models import User
+from edrix.accounts.signals import passcode_given
 from edrix.errors import FieldFault, InvalidError, NotFoundError
 from edrix.names import by_name
 
@@ -82,10 +86,16 @@ def rename(user_id: int, display_name: str) -> None:
 
 
 def give_new_passcode(user_id: int) -> str:
-    """Ends every session of that person too: the session holds a hash of the old passcode."""
+    """Ends every session of that person too (the session holds a hash of the old passcode), and
+    the pause after wrong passcodes: who gets a new one is to use it now."""
     passcode = new_passcode()
-    if not User.objects.filter(id=user_id).update(password=make_password(passcode)):
+    person = User.objects.filter(id=user_id).first()
+    if person is None:
         raise NotFoundError("There is no such person.")
+    person.password = make_password(passcode)
+    person.save(update_fields=["password"])
+    reset(username=person.sign_in_name)
+    passcode_given.send(User, user_id=user_id)
     return passcode
 
 
@@ -93,7 +103,7 @@ def change_own_passcode(user: User, is_known: bool, new: str) -> None:
     """A person's own choice; is_known: they gave the one that they have. Ends their sessions.
 
     After NIST SP 800-63B, 5.1.1 (from memory): eight characters at least, no rules of which kinds,
-    nothing that stands in the account.
+    nothing that stands in the account, nothing that many people choose (Django's own list).
     """
     if not is_known:
         problem = "is not the one that you have now"
@@ -107,6 +117,10 @@ def change_own_passcode(user: User, is_known: bool, new: str) -> None:
         raise _unfit("is or holds your own name; anybody would try that first")
     if len(set(plain)) < LEAST_LETTERS:
         raise _unfit("is one letter over and over; mix a few")
+    try:
+        CommonPasswordValidator().validate(new)
+    except ValidationError:
+        raise _unfit("is one that many people use, and is tried first; choose another") from None
     user.set_password(new)
     user.save(update_fields=["password"])
 

@@ -124,6 +124,11 @@ def require_at_work(user: User, class_id: int) -> TeachingClass:
     return found
 
 
+def has_left(user: User, class_id: int) -> bool:
+    left = Membership.objects.filter(user=user, teaching_class_id=class_id)
+    return left.filter(left_at__isnull=False).exists()
+
+
 def class_ids_at_work(user: User) -> QuerySet[Membership, int]:
     """Classes in which this person is a student who works there now."""
     members = Membership.objects.filter(user=user, role=Membership.STUDENT, left_at__isnull=True)

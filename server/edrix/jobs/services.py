@@ -112,12 +112,14 @@ def ask(
 ) -> Job:
     """Puts it in the queue, in the caller's transaction. Raises ConflictError."""
     under_way = Job.objects.filter(asked_by=user, state__in=[Job.State.WAITING, Job.State.WORKING])
-    if under_way.count() >= MOST_WAITING:
-        raise ConflictError(
-            f"{MOST_WAITING} things that you asked for are still being worked on; "
-            "wait until one is done."
-        )
     with transaction.atomic():
+        # Five requests at once are counted one after the other.
+        User.objects.select_for_update().get(id=user.id)
+        if under_way.count() >= MOST_WAITING:
+            raise ConflictError(
+                f"{MOST_WAITING} things that you asked for are still being worked on; "
+                "wait until one is done."
+            )
         job = Job.objects.create(
             kind=kind, about=about, asked_by=user, given=given or {}, file_in=file
         )

@@ -13,6 +13,7 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from edrix.accounts.models import User
+from edrix.classes import services as classes
 from edrix.errors import ConflictError, FieldFault, InvalidError, NotAllowedError, NotFoundError
 from edrix.practice.live import Live, caught_up, done_in, keep, live, setup_of
 from edrix.practice.models import PracticeEvent, PracticeRun
@@ -75,6 +76,8 @@ def act(
         raise no_run(run_id)
     if known.rules_version != PRACTICE_VERSION:
         raise ConflictError(OTHER_RULES)
+    if classes.has_left(user, known.class_id):
+        raise NotAllowedError("You have left this class: what you did in the run stays.")
     if step > known.state.step:
         known = caught_up(known)
     if step != known.state.step:

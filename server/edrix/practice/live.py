@@ -40,6 +40,7 @@ class Live(NamedTuple):
 
     run_id: int
     student_id: int
+    class_id: int
     until: datetime | None
     """When its time is up; None where it is not timed."""
     rules_version: str
@@ -66,7 +67,8 @@ def live_of(run: PracticeRun) -> Live:
     """A run as it stands in the database now."""
     setup = setup_of(run)
     until, version = deadline(run), run.rules_version
-    begun = Live(run.id, run.student_id, until, version, setup, first_state(setup))
+    class_id = run.practice.teaching_class_id
+    begun = Live(run.id, run.student_id, class_id, until, version, setup, first_state(setup))
     with _lock:
         kept = _kept.get(run.id)
     if version != PRACTICE_VERSION:

@@ -9,6 +9,8 @@ import openpyxl
 from openpyxl.cell.cell import WriteOnlyCell
 from openpyxl.styles import Font
 
+from edrix.table_file import UNSEEN
+
 Rows = Iterable[Sequence[Any]]
 """The first row is the heading. Numbers stay numbers; None is an empty cell."""
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -17,7 +19,9 @@ CSV = "text/csv; charset=utf-8"
 
 def harmless(value: Any) -> Any:
     """A spreadsheet runs cells that begin like a formula; a quote in front keeps them text."""
-    if isinstance(value, str) and value[:1] in set("=+-@\t\r"):
+    if isinstance(value, str) and (
+        value[:1] in set("\t\r") or value.lstrip(UNSEEN)[:1] in set("=+-@")
+    ):
         return f"'{value}"
     return value
 

@@ -74,7 +74,11 @@ def renew_feed(person: User) -> str:
 
 
 def end_feed(person: User) -> None:
-    CalendarFeed.objects.filter(person=person).delete()
+    end_feed_of(person.id)
+
+
+def end_feed_of(person_id: int) -> None:
+    CalendarFeed.objects.filter(person_id=person_id).delete()
 
 
 def of_secret(secret: str) -> bytes:

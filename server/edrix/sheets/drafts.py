@@ -14,8 +14,8 @@ from django.db import transaction
 from edrix.accounts.models import User
 from edrix.errors import ConflictError
 from edrix.sheets.lines import TypedLine
-from edrix.sheets.models import Draft, HandIn
-from edrix.sheets.services import draft_lines, sheet_to_write
+from edrix.sheets.models import Draft, HandIn, Sheet
+from edrix.sheets.services import draft_lines, locked, sheet_to_write
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,9 +51,7 @@ def save(user: User, sheet_id: int, changes: Iterable[Change]) -> Merged:
     sheet = sheet_to_write(user, sheet_id)
     if not (changed := list(changes)):
         return Merged(draft_lines(user, sheet), [])
-    draft, _ = Draft.objects.get_or_create(sheet=sheet, student=user)
-    # Two devices at once come one after the other.
-    draft = Draft.objects.select_for_update().get(id=draft.id)
+    draft = _locked(user, sheet)
     if HandIn.objects.filter(sheet=sheet, student=user).exists():
         raise ConflictError("This sheet is handed in; it can no longer be changed.")
     known = {line["valve"]: TypedLine.model_validate(line) for line in draft.lines}
@@ -67,6 +65,21 @@ def save(user: User, sheet_id: int, changes: Iterable[Change]) -> Merged:
         draft.lines = [known[valve].model_dump() for valve in sorted(known)]
         draft.save()
     return Merged([known[valve] for valve in sorted(known)], clashes)
+
+
+def _locked(user: User, sheet: Sheet) -> Draft:
+    """The draft, held until the transaction ends: two devices at once come one after the other.
+
+    A first draft is made under the sheet's own lock, which a hand-in takes: else it could be made
+    while the other device hands in, and stay behind after it.
+    """
+    own = Draft.objects.select_for_update().filter(sheet=sheet, student=user)
+    draft = own.first()
+    if draft is None:
+        locked(sheet.id)
+        # Made, or taken away by a hand-in, while this waited for the sheet.
+        draft = own.first()
+    return draft or Draft(sheet=sheet, student=user)
 
 
 def merge(change: Change, now: TypedLine) -> tuple[TypedLine, list[Clash]]:

@@ -17,6 +17,8 @@ from valvetrain.engine import Engine
 from valvetrain.grading import FURTHER, Entry, EntryError, SpecVerdict, Written, read_entry
 from valvetrain.units import Unit
 
+MOST_DEG = 1e6
+"""Of an angle as somebody types it: what is far beyond any turn is refused before it is kept."""
 ShortText = Annotated[str, Field(max_length=40)]
 
 
@@ -26,7 +28,7 @@ class TypedLine(In):
     valve: int
     reading: str = Field("", max_length=40)
     unit: str = Field("mm", max_length=10)
-    crank_deg: float | None = Field(None, allow_inf_nan=False)
+    crank_deg: float | None = Field(None, allow_inf_nan=False, ge=-MOST_DEG, le=MOST_DEG)
     verdict: str | None = Field(None, max_length=20)
     further: dict[ShortText, ShortText] = Field(default_factory=dict, max_length=len(FURTHER))
     """What was typed or chosen in the further columns, by their names."""
