@@ -44,8 +44,9 @@ def _parser() -> argparse.ArgumentParser:
         sub = add(name, about, command)
         sub.add_argument(
             "--host",
-            default="127.0.0.1",
-            help="address to listen on; EDRIX_HOSTS names what others call this machine",
+            help="address to listen on, 0.0.0.0 for all of this machine's (default: the demo on "
+            "this machine only, a school as was answered at its first start); EDRIX_HOSTS names "
+            "what others call this machine",
         )
         sub.add_argument("--port", type=int, default=0, help="port (default: first free from 8000)")
         sub.add_argument(

@@ -17,6 +17,7 @@ from ops.cluster import Cluster
 from ops.console import Trouble, run, say
 from ops.front import Front, Https
 from ops.install import need_nginx, need_together, need_venv, need_web
+from ops.lan import ONLY_HERE, chosen_host, name_for_devices, with_names
 from ops.leftovers import WITH_PARENT, end_leftovers, marked
 from ops.paths import PYTHON, ROOT, private_file, state_dir
 from ops.watch import Watched, only_one, watch
@@ -70,13 +71,15 @@ def manage(environment: dict[str, str], *arguments: str) -> str:
     return run([PYTHON, program, *arguments, "--skip-checks"], env=environment)
 
 
-def serve(*, demo: bool, host: str, port: int, https_port: int | None = None) -> int:
-    """https_port: with a certificate of the school's own there; 0 is the first that is free."""
+def serve(*, demo: bool, host: str | None, port: int, https_port: int | None = None) -> int:
+    """host: None is this machine only for the demo, and for a school what was chosen. https_port:
+    with a certificate of the school's own there; 0 is the first that is free."""
     need_together(need_venv, lambda: need_web(build=False), need_nginx)
     need_web()
     purpose = "demo" if demo else "main"
     with _stoppable(), only_one(purpose) as note:
         end_leftovers(purpose)
+        host = host or (ONLY_HERE if demo else chosen_host())
         with database(purpose) as kept:
             _serve(kept, purpose, note, host=host, port=port, https_port=https_port)
     return 0
@@ -95,15 +98,19 @@ def _serve(
     demo = purpose == "demo"
     command = "demo_data" if demo else "first_account"
     accounts = manage(kept.environment, command, str(_accounts_file(demo))).strip()
-    environment = marked(kept.environment, purpose)
+    environment = with_names(host, marked(kept.environment, purpose))
     address = (host, _need_free(host, port) if port else free_port(host))
+    name = name_for_devices(host, environment)
     if https_port is None:
+        environment["EDRIX_ADDRESS"] = _url("http", (name, address[1])) if name else ""
         served = App(environment, address, purpose)
     else:
-        served = _with_https(environment, address, purpose, https_port)
+        served = _with_https(environment, address, name, purpose, https_port)
     with served as app, Worker(environment) as worker:
         note(app.url)
         print(f"\n  Edrix is ready:  {app.url}\n")
+        if app.address:
+            print(f"  Phones open  {app.address}\n")
         if app.plain_url != app.url:
             print(f"  Devices get the school's certificate at  {app.plain_url}\n")
         if accounts:
@@ -143,7 +150,11 @@ def account(what: str, name: str, *, demo: bool) -> int:
 
 
 def _with_https(
-    environment: dict[str, str], plain: tuple[str, int], purpose: str, port: int
+    environment: dict[str, str],
+    plain: tuple[str, int],
+    name: str | None,
+    purpose: str,
+    port: int,
 ) -> "App":
     """The application over https, with a certificate for what EDRIX_HOSTS calls this machine."""
     host = plain[0]
@@ -153,6 +164,7 @@ def _with_https(
     address = (host, _need_free(host, port) if port else free_port(host, 8443))
     # No promise of https for a year: on this name, plain http gives the certificate.
     environment = {**environment, "EDRIX_HTTPS": "1", "EDRIX_HSTS_S": "0"}
+    environment["EDRIX_ADDRESS"] = _url("https", (name, address[1])) if name else ""
     return App(environment, address, purpose, https=Https(folder, plain))
 
 
@@ -179,6 +191,8 @@ class App:
         self._environment = {**environment, "EDRIX_FRONT": "1"}
         self._log = state_dir() / "server.log"
         self._process: subprocess.Popen[bytes] | None = None
+        self.address = environment.get("EDRIX_ADDRESS", "")
+        """Where phones open it; empty where they cannot, or nobody knows."""
         self.url = _url("http" if https is None else "https", address)
         self.plain_url = self.url if https is None else _url("http", https.plain)
 

@@ -31,6 +31,8 @@ def _database(url: str) -> dict[str, Any]:
 SECRET_KEY = os.environ.get("EDRIX_SECRET_KEY", "")
 DEBUG = False
 ALLOWED_HOSTS = os.environ.get("EDRIX_HOSTS", "localhost,127.0.0.1,[::1]").split(",")
+ADDRESS = os.environ.get("EDRIX_ADDRESS", "").rstrip("/")
+"""Where phones open it, as the start command says; empty where it does not know."""
 CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("EDRIX_ORIGINS", "").split(",") if o]
 DATABASES = {"default": _database(os.environ.get("EDRIX_DATABASE_URL", "postgresql:///edrix"))}
 

@@ -1,11 +1,13 @@
 """Engines over HTTP: the same answers as the core, cached; and the API's document."""
 
 import gzip
+import io
 import json
 import re
 from collections import Counter
 from pathlib import Path
 
+import pypdf
 import pytest
 from ninja import Schema
 
@@ -239,3 +241,45 @@ def test_every_route_is_reached(browsers, db):
         place = re.sub(r"\{\w+\}", "1", path)
         for method in methods:
             assert browsers["nobody"].generic(method.upper(), place).status_code != 405, path
+
+
+class TestAddressForPhones:
+    """What leads to 127.0.0.1 leads a phone to itself."""
+
+    @pytest.fixture(autouse=True)
+    def here(self, settings):
+        settings.ALLOWED_HOSTS = ["*"]
+
+    @pytest.mark.parametrize("host", ["127.0.0.1:8000", "localhost:8000", "[::1]:8000"])
+    def test_none_where_only_this_machine_can_open_it(self, school, browsers, host):
+        own = {"headers": {"host": host}}
+        tove = browsers["instructor"]
+        assert tove.get("/api/address", **own).json() == {"address": None}
+        refused = tove.get("/api/qr.svg?path=/sheet/12", **own)
+        assert refused.status_code == 404
+        assert "Start it with --host" in refused.json()["detail"]
+        for path in (f"sheets/{school.sheet.id}/blank.pdf", f"stands/{school.stand.id}/label.pdf"):
+            without = tove.get(f"/api/{path}", **own)
+            assert without.status_code == 200
+            # A code is hundreds of squares.
+            assert len(without.content) < len(tove.get(f"/api/{path}").content) - 500
+        people = [{"id": school.ines.id, "passcode": "abcd-efgh"}]
+        slips = tove.send(
+            "POST", f"/api/classes/{school.class_a}/slips.pdf", {"people": people}, host=host
+        )
+        text = pypdf.PdfReader(io.BytesIO(slips.content)).pages[0].extract_text()
+        assert "Address: ____" in text
+        assert host not in text
+
+    def test_by_the_name_it_was_asked_by(self, school, browsers):
+        own = {"headers": {"host": "edrix.workshop:8000"}}
+        told = browsers["instructor"].get("/api/address", **own).json()
+        assert told == {"address": "http://edrix.workshop:8000/"}
+
+    def test_by_what_the_start_command_found(self, school, browsers, settings):
+        """The instructor sits at the machine itself, and prints for phones."""
+        settings.ADDRESS = "http://192.0.2.7:8000"
+        own = {"headers": {"host": "127.0.0.1:8000"}}
+        told = browsers["instructor"].get("/api/address", **own).json()
+        assert told == {"address": "http://192.0.2.7:8000/"}
+        assert browsers["instructor"].get("/api/qr.svg?path=/", **own).status_code == 200

@@ -7,6 +7,7 @@ from ninja import Router
 from pydantic import Field
 
 from edrix.accounts.signed_in import user_of
+from edrix.address import for_devices
 from edrix.edge import as_file
 from edrix.problems import Problem
 from edrix.reports import services
@@ -51,7 +52,7 @@ def print_report(request: HttpRequest, sheet_id: int) -> HttpResponse:
 )
 def print_blanks(request: HttpRequest, sheet_id: int) -> HttpResponse:
     """A blank sheet for each student, with a QR code that leads to the sheet."""
-    address = request.build_absolute_uri(f"/sheet/{sheet_id}")
+    address = for_devices(request, f"/sheet/{sheet_id}")
     return _pdf(services.blanks(user_of(request), sheet_id, address))
 
 
@@ -61,7 +62,7 @@ def print_blanks(request: HttpRequest, sheet_id: int) -> HttpResponse:
 def print_slips(request: HttpRequest, class_id: int, body: SlipsIn) -> HttpResponse:
     """Passcodes that were just made, as slips to cut."""
     given = [(one.id, one.passcode) for one in body.people]
-    address = request.build_absolute_uri("/")
+    address = for_devices(request)
     return _pdf(services.slips(user_of(request), class_id, given, address))
 
 

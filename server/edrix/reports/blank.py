@@ -35,7 +35,7 @@ def blank_sheets(
     engine: Engine,
     stops: list[tuple[int, float]],
     students: Iterable[User],
-    address: str,
+    address: str | None,
 ) -> bytes:
     story: list[Flowable] = []
     for student in students:
@@ -48,7 +48,7 @@ def blank_sheets(
 
 
 def _page(
-    sheet: Sheet, engine: Engine, stops: list[tuple[int, float]], name: str, address: str
+    sheet: Sheet, engine: Engine, stops: list[tuple[int, float]], name: str, address: str | None
 ) -> list[Flowable]:
     places = ", ".join(f"{number}: {deg:g}°" for number, deg in stops)
     about = [

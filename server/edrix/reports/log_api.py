@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from edrix.accounts.signed_in import user_of
+from edrix.address import for_devices
 from edrix.edge import as_file
 from edrix.problems import Problem
 from edrix.reports import logs
@@ -34,6 +35,6 @@ def get_log_file(
 )
 def get_stand_label(request: HttpRequest, stand_id: int) -> HttpResponse:
     """To hang on the stand, with a QR code that leads to its page."""
-    address = request.build_absolute_uri(f"/stand/{stand_id}")
+    address = for_devices(request, f"/stand/{stand_id}")
     made = logs.label(user_of(request), stand_id, address)
     return as_file(made.body, made.content_type, made.name, shown=True)

@@ -124,7 +124,7 @@ def _wall_row(entry: LogEntry, stand: Stand) -> list[str]:
     ]
 
 
-def stand_label(stand: Stand, address: str) -> bytes:
+def stand_label(stand: Stand, address: str | None) -> bytes:
     """A label to hang on the stand: its name, its engine, and the way to its page."""
     words = [
         text(stand.name, LABEL_NAME),

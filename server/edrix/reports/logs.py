@@ -22,6 +22,6 @@ def log_file(user: User, stand_id: int, kind: str) -> Made:
     return Made(name, PDF, wall_page(stand, list(entries)[::-1], told))
 
 
-def label(user: User, stand_id: int, address: str) -> Made:
+def label(user: User, stand_id: int, address: str | None) -> Made:
     stand = stands.get_stand(user, stand_id)
     return Made(f"label-stand-{stand_id}.pdf", PDF, stand_label(stand, address))

@@ -79,8 +79,10 @@ def grid(rows: Sequence[Sequence[Any]], widths: Sequence[float], *more: tuple[An
     return made
 
 
-def qr_code(address: str, size: float) -> Drawing:
-    """The address as a QR code of this size, in points."""
+def qr_code(address: str | None, size: float) -> Drawing:
+    """The address as a QR code of this size, in points; nothing where phones cannot reach it."""
+    if address is None:
+        return Drawing(size, size)
     widget = QrCodeWidget(address, barLevel="M")
     left, bottom, right, top = widget.getBounds()
     scale = size / max(right - left, top - bottom)

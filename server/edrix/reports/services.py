@@ -45,7 +45,7 @@ def report(user: User, sheet_id: int) -> Printed:
     return Printed(f"class-report-{sheet.id}.pdf", body)
 
 
-def blanks(user: User, sheet_id: int, address: str) -> Printed:
+def blanks(user: User, sheet_id: int, address: str | None) -> Printed:
     """For instructors: one page for each student of the class, with the way to the sheet."""
     sheet = sheets.sheet_for_instructor(user, sheet_id)
     engine = engines.core_engine(sheet.stand.engine_version)
@@ -54,7 +54,7 @@ def blanks(user: User, sheet_id: int, address: str) -> Printed:
     return Printed(f"blank-sheets-{sheet.id}.pdf", body)
 
 
-def slips(user: User, class_id: int, given: list[tuple[int, str]], address: str) -> Printed:
+def slips(user: User, class_id: int, given: list[tuple[int, str]], address: str | None) -> Printed:
     """For instructors: slips of passcodes that were just made, by student. The passcodes come from
     the page that was told them; nobody else knows them, here neither. Raises InvalidError where
     there is nobody to print for."""

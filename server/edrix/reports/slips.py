@@ -24,7 +24,7 @@ class Slip:
     passcode: str
 
 
-def passcode_slips(title: str, slips: Sequence[Slip], address: str) -> bytes:
+def passcode_slips(title: str, slips: Sequence[Slip], address: str | None) -> bytes:
     """A page of slips, cut along the lines; nobody's is on another's."""
     cells: list[list[Flowable]] = [_slip(slip, address) for slip in slips]
     rows = [cells[first : first + ACROSS] for first in range(0, len(cells), ACROSS)]
@@ -44,10 +44,10 @@ def passcode_slips(title: str, slips: Sequence[Slip], address: str) -> bytes:
     return document(title, [table])
 
 
-def _slip(slip: Slip, address: str) -> list[Flowable]:
+def _slip(slip: Slip, address: str | None) -> list[Flowable]:
     words = [
         text(slip.display_name, NAME),
-        text(address, SMALL),
+        text(address or "Address: " + "_" * 24, SMALL),
         text(f"Sign-in name: {slip.sign_in_name}"),
         text(slip.passcode, CODE),
         text(HOW, SMALL),

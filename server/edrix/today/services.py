@@ -36,7 +36,7 @@ from edrix.workshop import services as workshop
 AHEAD = timedelta(days=7)
 """How far the next slot is looked for."""
 MOST_TO_DO = 6
-MOST_TO_BEGIN = 4
+MOST_TO_BEGIN = 3
 
 
 class OwnClass(NamedTuple):

@@ -225,6 +225,13 @@ export const classesQuery = queryOptions({
   queryFn: () => unwrap(api.GET("/api/classes")),
 });
 
+/** Where phones open this Edrix; it does not change while a page is open. */
+export const addressQuery = queryOptions({
+  queryKey: ["address"],
+  queryFn: () => unwrap(api.GET("/api/address")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
 const inClass = (classId: number) => ({ params: { path: { class_id: classId } } });
 
 export const classQuery = (classId: number) =>

@@ -3112,6 +3112,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Address For Phones */
+        get: operations["addressForPhones"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/qr.svg": {
         parameters: {
             query?: never;
@@ -8652,6 +8669,14 @@ export interface components {
             lesson_id: number;
             /** Step */
             step: number;
+        };
+        /**
+         * AddressOut
+         * @description Where phones open this Edrix; null where only this machine can.
+         */
+        AddressOut: {
+            /** Address */
+            address: string | null;
         };
     };
     responses: never;
@@ -19073,6 +19098,26 @@ export interface operations {
             };
         };
     };
+    addressForPhones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressOut"];
+                };
+            };
+        };
+    };
     qrCode: {
         parameters: {
             query: {
@@ -19091,6 +19136,15 @@ export interface operations {
                 };
                 content: {
                     "image/svg+xml": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

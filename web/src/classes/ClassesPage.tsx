@@ -10,6 +10,7 @@ import { usePerson } from "../app/session";
 import { DataTable } from "../kit/DataTable";
 import { Desk } from "../kit/Desk";
 import { NewNamed } from "../kit/NewNamed";
+import { PhonesCard } from "../school/PhonesCard";
 import { BringClass } from "./BringClass";
 import { ClassLife } from "./ClassLife";
 import "./classes.css";
@@ -33,6 +34,7 @@ export default function ClassesPage() {
         )
       }
     >
+      {person.may_teach && <PhonesCard />}
       <DataTable
         label="Classes"
         rows={taught}

@@ -4,7 +4,7 @@ import { useQuery, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { cycleQuery, routeQuery } from "../api/queries";
+import { addressQuery, cycleQuery, routeQuery } from "../api/queries";
 import { BoardButton } from "../app/BoardButton";
 import { FromTheManual } from "../app/FromTheManual";
 import { Failure, Waiting } from "../app/feedback";
@@ -150,18 +150,28 @@ function Head({ engine, method, qrPath }: HeadProps) {
           </PlateFact>
         ))}
       </PlateFacts>
-      {qrPath !== null && (
-        <figure className="qr">
-          <img
-            src={`/api/qr.svg?path=${encodeURIComponent(qrPath)}`}
-            width="96"
-            height="96"
-            alt={`QR code to ${qrPath}`}
-          />
-          <figcaption>{qrPath.startsWith("/sheet") ? "to the sheet" : "to the Bench"}</figcaption>
-        </figure>
-      )}
+      {qrPath !== null && <Code path={qrPath} />}
     </header>
+  );
+}
+
+/** A code that leads phones here; where they cannot open this Edrix at all, that is said instead. */
+function Code({ path }: { path: string }) {
+  const { data } = useQuery(addressQuery);
+  if (data === undefined) return null;
+  if (data.address === null) {
+    return <p className="soft qr">No code: phones can’t open this Edrix, on this machine only.</p>;
+  }
+  return (
+    <figure className="qr">
+      <img
+        src={`/api/qr.svg?path=${encodeURIComponent(path)}`}
+        width="96"
+        height="96"
+        alt={`QR code to ${path}`}
+      />
+      <figcaption>{path.startsWith("/sheet") ? "to the sheet" : "to the Bench"}</figcaption>
+    </figure>
   );
 }
 

@@ -49,19 +49,31 @@ const PLAN = {
   if_overshot: "Overshot? Bump back past it.",
 };
 
-function open(plan: object, query = "version=2") {
+function open(
+  plan: object,
+  query = "version=2",
+  address: string | null = "http://192.0.2.7:8000/",
+) {
   const calls = serve((call) =>
     call.path.includes("/cautions")
       ? { body: CAUTIONS }
       : call.path.includes("/cycle")
         ? { body: CYCLE }
-        : { body: { ...PLAN, ...plan } },
+        : call.path === "/api/address"
+          ? { body: { address } }
+          : { body: { ...PLAN, ...plan } },
   );
   show(<RouteCardPage />, { path: `/route/4?${query}`, route: "/route/:engineId" });
   return calls;
 }
 
 describe("the route card", () => {
+  it("prints no code that leads a phone to itself", async () => {
+    open({}, "version=2&sheet=12", null);
+    await screen.findByText(/No code: phones can’t open this Edrix/);
+    expect(screen.queryByAltText(/QR code/)).toBeNull();
+  });
+
   it("shows each stop with angle, turn, recognition, valves and margin", async () => {
     open({});
     await screen.findByText(saying("mark “0” lines up"));
@@ -102,7 +114,7 @@ describe("the route card", () => {
   it("has room for readings and for the adjuster, and a code to its sheet, when asked for", async () => {
     open({}, "version=2&sheet=12");
     await screen.findByText(saying("mark “0” lines up"));
-    const code = screen.getByAltText("QR code to /sheet/12") as HTMLImageElement;
+    const code = (await screen.findByAltText("QR code to /sheet/12")) as HTMLImageElement;
     expect(code.getAttribute("src")).toBe("/api/qr.svg?path=%2Fsheet%2F12");
     expect(screen.queryByText("reading")).toBeNull();
     await userEvent.click(screen.getByLabelText("Room for readings"));

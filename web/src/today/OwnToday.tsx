@@ -93,8 +93,6 @@ function Doing({ day }: { day: Day }) {
             </Link>
           </li>
         ))}
-      </ul>
-      <ul className="work-list">
         {day.practice.map((one) => (
           <li key={one.id}>
             <Link to={`/work?practice=${one.id}`} className="card work-row">
@@ -105,7 +103,7 @@ function Doing({ day }: { day: Day }) {
                   {one.minutes !== null && `, ${one.minutes} minutes`}
                 </span>
               </span>
-              <span className="tag to-do">not begun</span>
+              <span className="tag">not begun</span>
             </Link>
           </li>
         ))}
