@@ -36,11 +36,12 @@ def look(browsers, school, data, who="instructor"):
     return browsers[who].send_file(f"/api/sheets/{school.sheet.id}/import/preview", data)
 
 
-def take(browsers, school, data, digest):
+def take(browsers, school, data, digest, **fields):
     data = data.encode() if isinstance(data, str) else data
     path = f"/api/sheets/{school.sheet.id}/import"
     return worked(
-        browsers["instructor"], browsers["instructor"].send_file(path, data, digest=digest)
+        browsers["instructor"],
+        browsers["instructor"].send_file(path, data, digest=digest, **fields),
     )
 
 
@@ -72,6 +73,43 @@ def test_a_file_is_shown_and_then_taken_in_and_marked(school, browsers):
     assert (
         browsers["student"].get(f"/api/sheets/{school.sheet.id}").json()["result"]["points"] == 24
     )
+
+
+@pytest.mark.parametrize(
+    ("heading", "cells", "asks"),
+    [
+        # 14 thou without a word of it: 14 mm was marked.
+        ("reading", ["14", "10", "10", "14", "14", "10", "10", "14"], "did you mean thou?"),
+        # Decimal commas in a file with commas: the reading is 0, and the rest became the stop.
+        (
+            "reading,stop",
+            ["0,35", "0,25", "0,25", "0,35", "0,35", "0,25", "0,25", "0,35"],
+            "no gap",
+        ),
+        ("reading", ["3.5", "2.5", "2.5", "3.5", "3.5", "2.5", "2.5", "3.5"], "decimal point"),
+    ],
+)
+def test_no_readings_that_look_like_slips_are_marked_unasked(
+    school, browsers, heading, cells, asks
+):
+    rows = "".join(f"Ines Falkner,{n},{cell}\n" for n, cell in enumerate(cells, start=1))
+    data = f"student,valve,{heading}\n{rows}"
+    seen = look(browsers, school, data).json()
+    assert len(seen["doubts"]) == 8
+    assert seen["doubts"][0]["who"] == "Ines Falkner, valve 1"
+    assert all(asks in one["asks"] for one in seen["doubts"])
+    refused = take(browsers, school, data, seen["digest"])
+    assert refused.status_code == 422
+    assert not HandIn.objects.exists()
+    assert take(browsers, school, data, seen["digest"], confirmed="true").status_code == 201
+    assert HandIn.objects.count() == 1
+
+
+def test_readings_are_shown_as_they_are_understood(school, browsers):
+    data = "student,valve,reading (thou)\nInes Falkner,1,14\nInes Falkner,2,0.25 mm\n"
+    seen = look(browsers, school, data).json()
+    assert seen["students"][0]["readings"] == "1: 14 thou, 2: 0.25 mm"
+    assert seen["doubts"] == []
 
 
 def test_who_asks_again_before_a_worker_is_through_has_the_same_work(school, browsers):
@@ -553,11 +591,22 @@ class TestNotAsked:
 
 
 class TestPaper:
-    def send(self, browsers, school, by_student, who="instructor"):
+    def send(self, browsers, school, by_student, who="instructor", **fields):
         sheets = [{"student_id": pk, "lines": lines} for pk, lines in by_student.items()]
         return browsers[who].send(
-            "POST", f"/api/sheets/{school.sheet.id}/paper", {"sheets": sheets}
+            "POST", f"/api/sheets/{school.sheet.id}/paper", {"sheets": sheets, **fields}
         )
+
+    def test_figures_that_look_like_slips_are_asked_about(self, school, browsers):
+        lines = [line | {"reading": "0"} for line in right_lines()]
+        asked = self.send(browsers, school, {school.ines.id: lines})
+        assert (asked.status_code, asked.json()["confirm"]) == (409, True)
+        paths = [one["path"] for one in asked.json()["fields"]]
+        assert paths[0] == f"student {school.ines.id}.valve 1.reading"
+        assert len(paths) == 8
+        assert not HandIn.objects.exists()
+        taken = self.send(browsers, school, {school.ines.id: lines}, confirmed=True)
+        assert taken.status_code == 201
 
     def test_two_sheets_of_paper_are_marked_like_any_other(self, school, browsers):
         answer = self.send(browsers, school, {school.ines.id: right_lines(), school.bo.id: []})

@@ -237,6 +237,8 @@ class TestFiles:
         ("row", "word"),
         [
             (("soon", 600, 1, 0.3, ""), "no day"),
+            # The third of April here, the fourth of March elsewhere.
+            (("03/04/2026", 600, 1, 0.3, ""), "may be read as two days"),
             (("2026-10-05", 600, "one", 0.3, ""), "no whole number"),
             (("2026-10-05", 600, 77, 0.3, ""), "not on this engine"),
             (("2026-10-05", 600, 1, "0.3x", ""), "found"),

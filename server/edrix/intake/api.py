@@ -30,18 +30,27 @@ def preview_import(request: HttpRequest, sheet_id: int, file: File[UploadedFile]
 
 @router.post("/sheets/{sheet_id}/import", response={202: JobOut, **REFUSALS}, operation_id="takeIn")
 def take_in(
-    request: HttpRequest, sheet_id: int, digest: Form[str], file: File[UploadedFile]
+    request: HttpRequest,
+    sheet_id: int,
+    digest: Form[str],
+    file: File[UploadedFile],
+    confirmed: Form[bool] = False,
 ) -> Status[Job]:
     """A worker takes in what the preview with this digest showed, all of it or nothing; the job
     tells how many readings are in, and its result how many sheets."""
-    return Status(202, taking.ask(user_of(request), sheet_id, file.read(), digest))
+    return Status(
+        202, taking.ask(user_of(request), sheet_id, file.read(), digest, confirmed=confirmed)
+    )
 
 
 @router.post(
     "/sheets/{sheet_id}/paper", response={201: PaperOut, **REFUSALS}, operation_id="takePaper"
 )
 def take_paper(request: HttpRequest, sheet_id: int, body: PaperIn) -> Status[dict[str, int]]:
-    """Sheets typed from paper, one for each student: all are taken in, or none."""
+    """Sheets typed from paper, one for each student: all are taken in, or none. A 409 with
+    `confirm` names readings that look like slips."""
     typed = {one.student_id: one.lines for one in body.sheets}
-    sheet = services.take_paper(user_of(request), sheet_id, typed, body.not_asked)
+    sheet = services.take_paper(
+        user_of(request), sheet_id, typed, body.not_asked, confirmed=body.confirmed
+    )
     return Status(201, {"sheet_id": sheet.id, "taken": len(typed)})

@@ -10,7 +10,7 @@ from django.db import IntegrityError
 from edrix.accounts.models import User
 from edrix.classes import services as classes
 from edrix.engines import services as engines
-from edrix.errors import ConflictError, FieldFault, InvalidError
+from edrix.errors import ConflictError, FieldFault, InvalidError, QuestionsError
 from edrix.intake.columns import FileColumn, understand
 from edrix.intake.json_sheets import read_json_sheets
 from edrix.intake.rows import ListedStudent, RefusedRow, Target, Understood, read_rows
@@ -19,7 +19,7 @@ from edrix.sheets import services as sheets
 from edrix.sheets.lines import TypedLine, read_lines
 from edrix.sheets.services import Sheet, Submission
 from edrix.table_file import read_table
-from valvetrain.grading import STOP, VERDICT, Entry
+from valvetrain.grading import STOP, VERDICT, Entry, SlipQuestion, figure_questions
 
 BASIC_WORDS = {STOP.name: "stops", VERDICT.name: "verdicts"}
 
@@ -35,13 +35,15 @@ class Progress:
 @dataclass(frozen=True, slots=True)
 class Comer:
     """One student in a file. left_out says why nothing of theirs is taken; None where it is.
-    not_asked names the columns that are neither marked nor missing."""
+    not_asked names the columns that are neither marked nor missing; doubts are readings that look
+    like slips, as the student would have been asked about them."""
 
     student: ListedStudent
     entries: list[Entry]
     missing: list[int]
     left_out: str | None
     not_asked: frozenset[str]
+    doubts: tuple[SlipQuestion, ...] = ()
 
     def submission(self, by: User) -> Submission:
         request_key = f"taken-in-{self.student.id}"
@@ -64,6 +66,11 @@ class Preview:
     @property
     def taken(self) -> list[Comer]:
         return [comer for comer in self.comers if comer.left_out is None]
+
+    @property
+    def doubted(self) -> list[Comer]:
+        """Those of whom something would be taken that looks like a slip."""
+        return [comer for comer in self.taken if comer.doubts]
 
 
 def preview(user: User, sheet_id: int, data: bytes) -> Preview:
@@ -88,10 +95,11 @@ def preview(user: User, sheet_id: int, data: bytes) -> Preview:
     )
 
 
-def take_in(user: User, sheet_id: int, data: bytes, digest: str) -> "Taking":
+def take_in(user: User, sheet_id: int, data: bytes, digest: str, *, confirmed: bool) -> "Taking":
     """Takes in what a preview showed, as its progress is asked for.
 
-    Raises ConflictError where it would be something else, before anything is kept.
+    Raises ConflictError where it would be something else, and QuestionsError where readings look
+    like slips and nobody has confirmed them, before anything is kept.
     """
     seen = preview(user, sheet_id, data)
     if seen.digest != digest:
@@ -104,7 +112,20 @@ def take_in(user: User, sheet_id: int, data: bytes, digest: str) -> "Taking":
             "There is nothing to take in: no student's rows are whole.",
             [FieldFault("file", "has no student whose rows can all be used")],
         )
+    if seen.doubted and not confirmed:
+        raise QuestionsError(
+            "Some readings of this file look like slips; look at them before they are taken in.",
+            doubts_of(seen.doubted),
+        )
     return Taking(user, seen)
+
+
+def doubts_of(comers: Collection[Comer]) -> list[FieldFault]:
+    return [
+        FieldFault(f"{comer.student.name}, valve {one.valve}", one.says)
+        for comer in comers
+        for one in comer.doubts
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,11 +151,14 @@ def take_paper(
     sheet_id: int,
     typed: Mapping[int, list[TypedLine]],
     not_asked: Collection[str] = (),
+    *,
+    confirmed: bool = False,
 ) -> Sheet:
     """Takes in what an instructor typed from paper sheets, by student: all or nothing. not_asked
     names the columns that were not typed at all.
 
-    Raises InvalidError with paths like `student 12.valve 3.reading`.
+    Raises InvalidError with paths like `student 12.valve 3.reading`, and QuestionsError with such
+    paths where readings look like slips and nobody has confirmed them.
     """
     sheet = sheets.sheet_for_instructor(user, sheet_id)
     target = _target(sheet)
@@ -156,6 +180,13 @@ def take_paper(
         faults.append(FieldFault("sheets", "is empty; type at least one sheet"))
     if faults:
         raise InvalidError(f"Nothing was taken in: {faults[0].path} {faults[0].problem}.", faults)
+    doubts = [
+        FieldFault(f"student {student_id}.valve {one.valve}.{one.field}", one.says)
+        for student_id, entries in by_student.items()
+        for one in figure_questions(target.engine, entries)
+    ]
+    if doubts and not confirmed:
+        raise QuestionsError("Some figures look like slips; nothing was taken in yet.", doubts)
     left_out = frozenset(not_asked)
     brought = [
         Submission(student_id, entries, f"taken-in-{student_id}", user, left_out)
@@ -216,7 +247,8 @@ def _comers(sheet: Sheet, target: Target, understood: Understood) -> list[Comer]
             left_out = "has nothing written"
         in_order = [lines.entries[valve] for valve in target.engine.valve if valve in lines.entries]
         missing = [valve for valve in target.engine.valve if valve not in lines.entries]
-        comers.append(Comer(student, in_order, missing, left_out, lines.not_asked))
+        doubts = figure_questions(target.engine, in_order)
+        comers.append(Comer(student, in_order, missing, left_out, lines.not_asked, doubts))
     return comers
 
 

@@ -12,11 +12,13 @@ from edrix.sheets import services as sheets
 KIND = "readings-in"
 
 
-def ask(user: User, sheet_id: int, data: bytes, digest: str) -> Job:
+def ask(user: User, sheet_id: int, data: bytes, digest: str, *, confirmed: bool) -> Job:
     """For an instructor of the sheet's class. digest names what a preview showed: it is taken in
-    once, also where it is asked for again before a worker is through with it."""
+    once, also where it is asked for again before a worker is through with it. confirmed: readings
+    that look like slips are right."""
     sheets.sheet_for_instructor(user, sheet_id)
-    given, about = {"sheet": sheet_id, "digest": digest}, f"sheet {sheet_id}"
+    given = {"sheet": sheet_id, "digest": digest, "confirmed": confirmed}
+    about = f"sheet {sheet_id}"
     same = jobs.under_way(user, KIND, about, given)
     return same or jobs.ask(user, KIND, about=about, given=given, file=data)
 
@@ -25,7 +27,14 @@ def ask(user: User, sheet_id: int, data: bytes, digest: str) -> Job:
 def work(working: Working) -> Done:
     """All of it or nothing, also where somebody stops it on the way."""
     given = working.given
-    taking = services.take_in(working.asked_by, given["sheet"], working.file, given["digest"])
+    taking = services.take_in(
+        working.asked_by,
+        given["sheet"],
+        working.file,
+        given["digest"],
+        # Jobs that wait from before an upgrade did not ask.
+        confirmed=given.get("confirmed", False),
+    )
     for at in taking.progress():
         working.tell_meanwhile(done=at.done, of=at.of)
         if working.is_stopped():

@@ -49,7 +49,8 @@ KIND = "log-in"
 NEEDED = ("day", "meter", "valve")
 NOON = time(12)
 """A row that gives a day only was done in the middle of it."""
-_DAY_FIRST = re.compile(r"(\d{1,2})[./](\d{1,2})[./](\d{4})")
+_DAY_FIRST = re.compile(r"(\d{1,2})\.(\d{1,2})\.(\d{4})")
+"""With points the day comes first everywhere; with slashes, here the day and there the month."""
 
 
 class LogFile(NamedTuple):
@@ -145,8 +146,9 @@ def _groups(
             continue
         moment = _moment(cell["day"])
         if moment is None:
+            says = "may be read as two days" if "/" in cell["day"] else "is no day"
             wanted = "give a day like 2030-11-26, or 2030-11-26 14:30"
-            faults.append((number, f"“{cell['day'][:20]}” is no day; {wanted}"))
+            faults.append((number, f"“{cell['day'][:20]}” {says}; {wanted}"))
             continue
         is_valve = cell["valve"].isascii() and cell["valve"].isdigit()
         if not is_valve and cell["valve"]:

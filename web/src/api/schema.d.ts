@@ -2170,7 +2170,8 @@ export interface paths {
         put?: never;
         /**
          * Take Paper
-         * @description Sheets typed from paper, one for each student: all are taken in, or none.
+         * @description Sheets typed from paper, one for each student: all are taken in, or none. A 409 with
+         *     `confirm` names readings that look like slips.
          */
         post: operations["takePaper"];
         delete?: never;
@@ -7436,7 +7437,8 @@ export interface components {
         };
         /**
          * ComerOut
-         * @description left_out says why nothing of this student is taken in.
+         * @description left_out says why nothing of this student is taken in; readings are as they are understood,
+         *     each with its valve and its unit.
          */
         ComerOut: {
             /** Student Id */
@@ -7445,10 +7447,22 @@ export interface components {
             student: string;
             /** Lines */
             lines: number;
+            /** Readings */
+            readings: string;
             /** Missing */
             missing: number[];
             /** Left Out */
             left_out: string | null;
+        };
+        /**
+         * DoubtOut
+         * @description A reading that looks like a slip: whose, and what is asked.
+         */
+        DoubtOut: {
+            /** Who */
+            who: string;
+            /** Asks */
+            asks: string;
         };
         /**
          * ImportColumnOut
@@ -7466,7 +7480,8 @@ export interface components {
         };
         /**
          * ImportPreviewOut
-         * @description refused holds the first hundred; refused_rows counts all.
+         * @description refused holds the first hundred; refused_rows counts all. doubts are the first hundred of
+         *     readings that look like slips; while there are any, taking in has to be confirmed.
          */
         ImportPreviewOut: {
             /** Sheet Id */
@@ -7489,6 +7504,8 @@ export interface components {
             refused: components["schemas"]["RefusedRowOut"][];
             /** Students */
             students: components["schemas"]["ComerOut"][];
+            /** Doubts */
+            doubts: components["schemas"]["DoubtOut"][];
             /** Takes */
             takes: number;
             /** Digest */
@@ -7512,13 +7529,19 @@ export interface components {
         };
         /**
          * PaperIn
-         * @description not_asked: what was not typed at all, and is neither marked nor missing.
+         * @description not_asked: what was not typed at all, and is neither marked nor missing. confirmed: readings
+         *     that look like slips stand so on the paper.
          */
         PaperIn: {
             /** Sheets */
             sheets: components["schemas"]["PaperSheetIn"][];
             /** Not Asked */
             not_asked?: ("crank_deg" | "verdict")[];
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
         };
         /** PaperSheetIn */
         PaperSheetIn: {
@@ -15969,6 +15992,11 @@ export interface operations {
                 "multipart/form-data": {
                     /** Digest */
                     digest: string;
+                    /**
+                     * Confirmed
+                     * @default false
+                     */
+                    confirmed?: boolean;
                     /**
                      * File
                      * Format: binary

@@ -42,9 +42,12 @@ export function FileIntake({ board }: { board: Schemas["BoardOut"] }) {
         {take.isPending && <Far {...far} />}
         {look.isSuccess && file && (
           <FileSeen
+            key={look.data.digest}
             seen={look.data}
             pending={take.isPending}
-            onTake={() => take.mutate({ chosen: file, digest: look.data.digest })}
+            onTake={(confirmed) =>
+              take.mutate({ chosen: file, digest: look.data.digest, confirmed })
+            }
           />
         )}
       </div>

@@ -1,11 +1,12 @@
 /** How a file of readings is understood: its columns, the rows refused, and whose sheets it holds. */
-import { Button } from "antd";
+import { Button, Checkbox } from "antd";
+import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { type DataColumn, DataTable } from "../kit/DataTable";
 import type { Preview } from "./useFile";
 
 type Comer = Schemas["ComerOut"];
-type Props = { seen: Preview; pending: boolean; onTake: () => void };
+type Props = { seen: Preview; pending: boolean; onTake: (confirmed: boolean) => void };
 
 const STUDENTS: readonly DataColumn<Comer>[] = [
   {
@@ -14,7 +15,7 @@ const STUDENTS: readonly DataColumn<Comer>[] = [
     sort: (row) => row.student,
     find: (row) => row.student,
   },
-  { title: "Valves", right: true, show: (row) => row.lines, sort: (row) => row.lines },
+  { title: "Readings, by valve", show: (row) => <span className="figures">{row.readings}</span> },
   {
     title: "What happens",
     show: (row) => <Becomes row={row} />,
@@ -23,6 +24,8 @@ const STUDENTS: readonly DataColumn<Comer>[] = [
 ];
 
 export function FileSeen({ seen, pending, onTake }: Props) {
+  const [sure, setSure] = useState(false);
+  const asks = seen.takes > 0 && seen.doubts.length > 0;
   return (
     <>
       <section className="card seen">
@@ -46,7 +49,13 @@ export function FileSeen({ seen, pending, onTake }: Props) {
           keyOf={(row) => row.student_id}
           columns={STUDENTS}
         />
-        <Button type="primary" loading={pending} disabled={seen.takes === 0} onClick={onTake}>
+        {asks && <Doubts seen={seen} sure={sure} onSure={setSure} />}
+        <Button
+          type="primary"
+          loading={pending}
+          disabled={seen.takes === 0 || (asks && !sure)}
+          onClick={() => onTake(sure)}
+        >
           {`Take in ${seen.takes} ${seen.takes === 1 ? "sheet and mark it" : "sheets and mark them"}`}
         </Button>
         {seen.takes === 0 && (
@@ -56,6 +65,30 @@ export function FileSeen({ seen, pending, onTake }: Props) {
         )}
       </section>
     </>
+  );
+}
+
+type DoubtsProps = { seen: Preview; sure: boolean; onSure: (sure: boolean) => void };
+
+/** What a student would have been asked before handing in: here the instructor answers. */
+function Doubts({ seen, sure, onSure }: DoubtsProps) {
+  return (
+    <section className="notice" aria-label="Readings that look like slips">
+      <p>
+        <b>Look at these readings before they are marked.</b> If they are wrong, correct the file
+        and choose it again: a column’s unit stands in its heading, like “reading (thou)”.
+      </p>
+      <ul className="doubts">
+        {seen.doubts.map((one) => (
+          <li key={`${one.who} ${one.asks}`}>
+            <b>{one.who}</b> {one.asks}
+          </li>
+        ))}
+      </ul>
+      <Checkbox checked={sure} onChange={({ target }) => onSure(target.checked)}>
+        These readings stand so on the paper
+      </Checkbox>
+    </section>
   );
 }
 

@@ -30,6 +30,11 @@ export function PaperGrid({ board }: Props) {
       <FormClashes form={paper} nameOf={paper.nameOf} />
       <PaperTable paper={paper} stops={board.stops.length} />
       <Problem error={take.error} />
+      {paper.asks && (
+        <Button loading={take.isPending} onClick={() => take.mutate({ sheets, confirmed: true })}>
+          They stand so on the paper: take in {many}
+        </Button>
+      )}
       <Button
         type="primary"
         loading={take.isPending}
@@ -45,7 +50,7 @@ export function PaperGrid({ board }: Props) {
         instead="Keep typing"
         pending={take.isPending}
         onClose={() => setAsking(false)}
-        onConfirm={() => take.mutate(sheets)}
+        onConfirm={() => take.mutate({ sheets, confirmed: false })}
       >
         <p>
           {short(paper, board.valve_numbers.length)} They are handed in for these students and can't

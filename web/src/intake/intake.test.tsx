@@ -63,9 +63,24 @@ const SEEN: Schemas["ImportPreviewOut"] = {
     { row: 6, who: "Bo", problems: ["“Gap” is a formula"] },
   ],
   students: [
-    { student_id: 7, student: "Bo", lines: 1, missing: [2], left_out: "a row is refused" },
-    { student_id: 8, student: "Ines", lines: 1, missing: [2], left_out: null },
+    {
+      student_id: 7,
+      student: "Bo",
+      lines: 1,
+      readings: "1: 0.25 mm",
+      missing: [2],
+      left_out: "a row is refused",
+    },
+    {
+      student_id: 8,
+      student: "Ines",
+      lines: 1,
+      readings: "1: 0.25 mm",
+      missing: [2],
+      left_out: null,
+    },
   ],
+  doubts: [],
   takes: 1,
   digest: "d".repeat(32),
 };
@@ -121,6 +136,24 @@ describe("a file of readings", () => {
     await screen.findByText("1 sheet is taken in and marked");
     const sent = calls.find((call) => call.path.endsWith("/import"))?.body;
     expect(sent).toContain(SEEN.digest);
+  });
+
+  it("asks about readings that look like slips before it takes them in", async () => {
+    const doubts = [{ who: "Ines, valve 1", asks: "says 14 mm: did you mean thou?" }];
+    const calls = open((call) =>
+      call.path.endsWith("/preview")
+        ? { body: { ...SEEN, doubts } }
+        : jobOf(call, { state: "done", result: { takes: 1 } }),
+    );
+    await choose();
+    await screen.findByText(/did you mean thou/);
+    const take = screen.getByRole("button", { name: "Take in 1 sheet and mark it" });
+    expect((take as HTMLButtonElement).disabled).toBe(true);
+    await userEvent.click(screen.getByRole("checkbox", { name: /stand so on the paper/ }));
+    await userEvent.click(take);
+    await screen.findByText("1 sheet is taken in and marked");
+    const sent = String(calls.find((call) => call.path.endsWith("/import"))?.body);
+    expect(sent).toContain("confirmed");
   });
 
   it("says why a file is nothing, and leaves the way open for another", async () => {
@@ -227,6 +260,7 @@ describe("the paper grid", () => {
     await userEvent.click(screen.getByRole("button", { name: "Take in and mark" }));
     await screen.findByText("1 sheet is taken in and marked");
     expect(calls.find((call) => call.path.endsWith("/paper"))?.body).toEqual({
+      confirmed: false,
       not_asked: ["crank_deg", "verdict"],
       sheets: [
         {
@@ -239,6 +273,24 @@ describe("the paper grid", () => {
       ],
     });
     await waitFor(() => expect(localStorage.getItem("edrix.form.1.paper-3")).toBeNull());
+  });
+
+  it("asks about figures that look like slips, at their cells", async () => {
+    const fields = [{ path: "student 7.valve 2.reading", problem: "no gap at all?" }];
+    const calls = open((call) => {
+      if (!call.path.endsWith("/paper")) return undefined;
+      return (call.body as { confirmed: boolean }).confirmed
+        ? { status: 201, body: { sheet_id: 3, taken: 1 } }
+        : { status: 409, body: problem(409, "Slips?", { fields, confirm: true }) };
+    }, "paper");
+    fireEvent.change(await cell("Gap of valve 2, Bo"), { target: { value: "0" } });
+    await userEvent.click(screen.getByRole("button", { name: "Take in 1 sheet" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Take in and mark" }));
+    const sure = await screen.findByRole("button", { name: /They stand so on the paper/ });
+    expect((await cell("Gap of valve 2, Bo")).title).toBe("no gap at all?");
+    await userEvent.click(sure);
+    await screen.findByText("1 sheet is taken in and marked");
+    expect(calls.filter((call) => call.path.endsWith("/paper"))).toHaveLength(2);
   });
 
   it("keeps what was typed on this device, and shows which cell is refused", async () => {

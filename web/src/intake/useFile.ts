@@ -7,6 +7,7 @@ import { finished } from "../api/jobs";
 import { keys } from "../api/keys";
 
 export type Preview = Schemas["ImportPreviewOut"];
+type Take = { chosen: File; digest: string; confirmed: boolean };
 type Far = { done: number; of: number };
 
 export function useFile(sheetId: number) {
@@ -24,11 +25,11 @@ export function useFile(sheetId: number) {
       ),
   });
   const take = useMutation({
-    mutationFn: async ({ chosen, digest }: { chosen: File; digest: string }) => {
+    mutationFn: async ({ chosen, digest, confirmed }: Take) => {
       const asked = await unwrap(
         api.POST("/api/sheets/{sheet_id}/import", {
           params,
-          ...fileBody(chosen, { digest }),
+          ...fileBody(chosen, { digest, confirmed }),
         }),
       );
       const { result } = await finished(asked, ({ progress }) =>

@@ -51,6 +51,8 @@ export function usePaper(board: Schemas["BoardOut"], onSettled: () => void) {
     columns,
     sheets: sheetsOf(cells, ids, columns, unit, board.stops),
     take,
+    /** Whether some figures look like slips; each is asked about at its cell. */
+    asks: take.error instanceof ApiProblem && take.error.confirm,
     isDone: take.isSuccess && Object.keys(cells).length === 0,
     type(studentId: number, column: Column, typed: string) {
       const key = cellKey(studentId, column);
@@ -72,6 +74,8 @@ function nameOfCell(key: string, board: Schemas["BoardOut"]): string {
 /** What was not typed at all: neither marked nor missing. */
 type NotAsked = NonNullable<Schemas["PaperIn"]["not_asked"]>;
 
+type TakePaper = { sheets: Schemas["PaperSheetIn"][]; confirmed: boolean };
+
 function useTakePaper(
   sheetId: number,
   not_asked: NotAsked,
@@ -80,11 +84,11 @@ function useTakePaper(
 ) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (sheets: Schemas["PaperSheetIn"][]) =>
+    mutationFn: ({ sheets, confirmed }: TakePaper) =>
       unwrap(
         api.POST("/api/sheets/{sheet_id}/paper", {
           params: { path: { sheet_id: sheetId } },
-          body: { sheets, not_asked },
+          body: { sheets, not_asked, confirmed },
         }),
       ),
     onSuccess: () => {
