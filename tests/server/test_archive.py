@@ -355,6 +355,19 @@ SPOILED = {
     "a fault that is none": lambda t, _m: t["practice.PracticeEngine"][0].update(
         faults=[["gremlins", 1]]
     ),
+    "a fault that this engine cannot have": lambda t, _m: t["practice.PracticeEngine"][0].update(
+        faults=[["worn-brake", 1]]
+    ),
+    "a fault on a valve that is not there": lambda t, _m: t["practice.PracticeEngine"][0].update(
+        faults=[["wrong-setting", 99]]
+    ),
+    "a class without a name": lambda t, _m: t["classes.TeachingClass"][0].update(name="  "),
+    "a practice engine without a title": lambda t, _m: t["practice.PracticeEngine"][0].update(
+        title=""
+    ),
+    "a sign-in name of two lines": lambda t, _m: t[PERSON][1].update(
+        sign_in_name="ines\r\nSet-Cookie: a=b"
+    ),
     "a gap that was guessed and has no name": lambda t, _m: t["practice.BlindTry"][0].update(
         named=""
     ),

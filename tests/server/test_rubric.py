@@ -170,7 +170,11 @@ def test_rubrics_that_cannot_be_used(school, browsers, change, field, says):
 def test_grades_go_to_a_grade_book(school, browsers, handed_in):
     weigh(browsers, school)
     text = browsers["instructor"].get(f"/api/sheets/{school.sheet.id}/grades.csv").content
-    (row,) = csv.DictReader(io.StringIO(text.decode("utf-8-sig")))
+    row, bo = csv.DictReader(io.StringIO(text.decode("utf-8-sig")))
+    # A grade book misses nobody: who has not handed in stands there, without a grade.
+    assert [bo[name] for name in ("student", "handed_in_at", "percent", "passed")] == [
+        "Bo Hallgrim", "", "", "",
+    ]  # fmt: skip
     assert (row["percent"], row["passed"], row["not_whole"]) == ("65.6", "no", "safety")
 
 

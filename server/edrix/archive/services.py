@@ -58,6 +58,7 @@ PROOFS = (
     safety.prove,
     practice.prove_weights,
     practice.prove_blind,
+    practice.prove_engines,
     practice.prove_runs,
     sheets.prove,
     logbook.prove,
@@ -184,7 +185,8 @@ class _Reader:
         taken = accounts.taken_sign_in_names()
         ids = self.ids[PERSON] = {}
         for row in self.tables[PERSON]:
-            name = row["sign_in_name"]
+            name = _name(row["sign_in_name"])
+            _name(row["display_name"])
             if name == self.user.sign_in_name and row["id"] not in students:
                 ids[row["id"]] = self.user.id
                 continue
@@ -218,6 +220,8 @@ class _Reader:
                 elif label is None and value is not None:
                     value = field.to_python(value)
                     field.run_validators(value)
+                    if field.attname in NAMES and not (field.blank and not value):
+                        _name(value)
                     if isinstance(value, datetime):
                         _within_reason(value)
                 values[field.attname] = value
@@ -237,6 +241,17 @@ class _Reader:
                 setattr(one, name, None if row[name] is None else ids[row[name]])
             model._default_manager.bulk_update(made, [name.removesuffix("_id")], batch_size=2000)
         return ids
+
+
+NAMES = ("name", "title")
+"""Columns that hold what something is called."""
+
+
+def _name(value: str) -> str:
+    """Raises ValueError for what nobody can have typed into a field of one line."""
+    if not value.strip() or any(letter in "\r\n\t" for letter in value):
+        raise ValueError(f"{value!r} is no name")
+    return value
 
 
 def _within_reason(at: datetime) -> None:

@@ -7,8 +7,8 @@ from pydantic import TypeAdapter
 
 from edrix.practice.blind import MOST_GUESS_MM
 from edrix.practice.debriefs import told_now
-from edrix.practice.live import setup_of
-from edrix.practice.models import BlindTry, PracticeEvent, PracticeRun, RunRubric
+from edrix.practice.live import deal, setup_of
+from edrix.practice.models import BlindTry, PracticeEngine, PracticeEvent, PracticeRun, RunRubric
 from edrix.practice.told import StoredDebrief
 from edrix.practice.weighing import checked
 from edrix.weights import StoredRubric
@@ -61,6 +61,16 @@ def prove_blind(class_id: int) -> None:
             raise ValueError("a gap that was felt blind is half told")
         if one.guessed_mm is not None and not 0 <= one.guessed_mm <= MOST_GUESS_MM:
             raise ValueError("a guess is no gap")
+
+
+def prove_engines(class_id: int) -> None:
+    """Deals every practice engine of a class, as a student's first run and a second one of a test
+    would. Raises SetupError or ValueError for one that cannot be dealt."""
+    found = PracticeEngine.objects.filter(teaching_class_id=class_id)
+    for practice in found.select_related("engine_version"):
+        deal(practice, practice.seed)
+        if practice.level == "test" and practice.attempts != 1:
+            deal(practice, practice.seed, faults_moved=True)
 
 
 def prove_runs(class_id: int) -> None:

@@ -4,6 +4,7 @@ import json
 from dataclasses import dataclass
 
 from edrix.accounts.models import User
+from edrix.classes import services as classes
 from edrix.engines import services as engines
 from edrix.marking import services as marking
 from edrix.marking.rubrics import grades_of
@@ -87,7 +88,10 @@ def run_file(user: User, run_id: int) -> Made:
 
 
 def _grades(sheet: Sheet, made: list[tuple[HandIn, Standing]]) -> Rows:
-    return grade_rows(made, grades_of(sheet, [hand_in for hand_in, _ in made]))
+    hand_ins = [hand_in for hand_in, _ in made]
+    done = {hand_in.student_id for hand_in in hand_ins}
+    missing = [one for one in classes.students_of(sheet.teaching_class_id) if one.id not in done]
+    return grade_rows(made, grades_of(sheet, hand_ins), missing)
 
 
 def _marked(user: User, sheet_id: int) -> tuple[Sheet, list[tuple[HandIn, Standing]]]:

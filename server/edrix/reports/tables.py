@@ -5,6 +5,7 @@ from decimal import Decimal
 from typing import Any
 
 from edrix import clock
+from edrix.accounts.models import User
 from edrix.engines.services import core_engine
 from edrix.marking.standing import Standing, StandingMark
 from edrix.sheets.services import HandIn, Reading, Sheet
@@ -15,8 +16,11 @@ Marked = Iterable[tuple[HandIn, Standing]]
 Row = list[Any]
 
 
-def grade_rows(hand_ins: Marked, grades: Mapping[int, Grade]) -> Iterator[Row]:
-    """One row for each student, for a grade book; percent is by the sheet's rubric."""
+def grade_rows(
+    hand_ins: Marked, grades: Mapping[int, Grade], missing: Iterable[User]
+) -> Iterator[Row]:
+    """One row for each student, for a grade book; percent is by the sheet's rubric. missing are
+    those who have not handed in: they stand at the end, with nothing behind their names."""
     yield [
         "student",
         "sign_in_name",
@@ -37,6 +41,8 @@ def grade_rows(hand_ins: Marked, grades: Mapping[int, Grade]) -> Iterator[Row]:
             "yes" if grade.passed else "no",
             " ".join(grade.fails),
         ]
+    for student in missing:
+        yield [student.display_name, student.sign_in_name, *[None] * 6]
 
 
 def mark_rows(sheet: Sheet, hand_ins: Marked) -> Iterator[Row]:
@@ -119,9 +125,9 @@ def reading_rows(sheet: Sheet, hand_ins: Iterable[HandIn]) -> Iterator[Row]:
             ]
 
 
-def _figure(length_mm: Decimal | None) -> str | None:
-    """0.355, not 0.3550: as people write it."""
-    return None if length_mm is None else f"{length_mm.normalize():f}"
+def _figure(length_mm: Decimal | None) -> float | None:
+    """0.355, not 0.3550: a number in a spreadsheet, and in a CSV as people write it."""
+    return None if length_mm is None else float(length_mm)
 
 
 def _who(hand_in: HandIn) -> Row:
