@@ -18,6 +18,7 @@ PLACES = re.compile(
 """Only addresses of this application: a code must not lead a phone anywhere else."""
 
 
+NO_PLACE = "The address is no place that a card leads to; give one like /sheet/12."
 UNREACHED = (
     "Phones can't reach this Edrix: it listens on this machine only. Start it with --host and the "
     "machine's address in the house."
@@ -44,10 +45,7 @@ def address_for_phones(request: HttpRequest) -> dict[str, str | None]:
 def qr_code(request: HttpRequest, path: str) -> HttpResponse:
     """The address of one place as a QR code (SVG)."""
     if not PLACES.fullmatch(path):
-        raise InvalidError(
-            "The address is no place that a card leads to; give one like /sheet/12.",
-            [FieldFault("path", "give a path like /sheet/12")],
-        )
+        raise InvalidError(NO_PLACE, [FieldFault("path", "give a path like /sheet/12")])
     address = for_devices(request, path)
     if address is None:
         raise NotFoundError(UNREACHED)

@@ -1,6 +1,7 @@
 """`./edrix` itself is killed: nothing goes on unwatched, and the next start comes up."""
 
 import os
+import re
 import signal
 import subprocess
 import time
@@ -12,7 +13,6 @@ import pytest
 from ops.cluster import Cluster
 from ops.leftovers import MARK, WITH_PARENT, end_leftovers, leftovers, marked
 from ops.paths import ROOT
-from ops.server import free_port
 
 PATIENCE_S = 120
 
@@ -40,14 +40,15 @@ def within(seconds, wanted):
     return False
 
 
-def started(port, log):
+def started(log, port=0):
+    """The command once it is ready, and the port that it has."""
     with log.open("wb") as out:
         command = subprocess.Popen(  # noqa: S603 (our own command)
             [ROOT / "edrix", "serve", "--port", str(port)], stdout=out, stderr=out
         )
     ready = within(PATIENCE_S, lambda: b"Edrix is ready" in log.read_bytes())
     assert ready, log.read_text()
-    return command
+    return command, int(re.search(rb"ready:  http://127\.0\.0\.1:(\d+)", log.read_bytes())[1])
 
 
 def answers(port):
@@ -59,14 +60,13 @@ def answers(port):
 
 
 def test_a_killed_start_leaves_nothing_behind_and_the_next_one_comes_up(state, tmp_path):
-    port = free_port("127.0.0.1", 9500)
-    first = started(port, tmp_path / "first")
+    first, port = started(tmp_path / "first")
     assert answers(port)
     assert len(leftovers("main")) >= 3, "the server, the front and the worker"
     first.kill()
     first.wait()
     # At once, while the old ones may still be on their way out.
-    second = started(port, tmp_path / "second")
+    second, _ = started(tmp_path / "second", port)
     try:
         assert answers(port)
         assert b"taken by another program" not in (tmp_path / "second").read_bytes()
@@ -76,7 +76,7 @@ def test_a_killed_start_leaves_nothing_behind_and_the_next_one_comes_up(state, t
         assert not answers(port)
     finally:
         second.kill()
-    third = started(port, tmp_path / "third")
+    third, _ = started(tmp_path / "third", port)
     third.send_signal(signal.SIGTERM)
     assert third.wait(30) == 0
     assert leftovers("main") == set()

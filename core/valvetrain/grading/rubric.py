@@ -69,6 +69,7 @@ def part_label(part: str) -> str:
     return JUDGED[part].label
 
 
+WITHOUT_LIMITS = "edrix-rubric/2"
 _MEASURED = (Item("reading", 1, HALF_PERCENT), Item("verdict", 1), Item("position", 1))
 _SAFE = Item("safety", 1, WHOLE_PERCENT)
 _AS_WELL = (
@@ -150,6 +151,15 @@ _TEMPLATES = (
 def templates(asks: Sequence[str], tolerance_mm: float) -> tuple[Template, ...]:
     """Rubrics to begin from, for a sheet that asks for this."""
     return tuple(one._replace(rubric=_fitted(one.rubric, asks, tolerance_mm)) for one in _TEMPLATES)
+
+
+def default_rubric(asks: Sequence[str], tolerance_mm: float, version: str) -> Rubric:
+    """What counts while nobody has weighed a sheet, by the version that it was set with: up to
+    edrix-rubric/2 no part had a limit, and what has been told of such a sheet stands."""
+    rubric = templates(asks, tolerance_mm)[0].rubric
+    if version != WITHOUT_LIMITS:
+        return rubric
+    return replace(rubric, items=tuple(Item(one.part, one.weight) for one in rubric.items))
 
 
 def _fitted(rubric: Rubric, asks: Sequence[str], tolerance_mm: float) -> Rubric:

@@ -33,6 +33,7 @@ from valvetrain.grading.rubric import (
     Judged,
     WrittenParts,
     check_rubric,
+    default_rubric,
     grade,
     judged,
     parts_asked,
@@ -57,7 +58,8 @@ def rubric_of(sheet: Sheet) -> InForce:
         Rubric.objects.filter(sheet=sheet).select_related("made_by").order_by("-number").first()
     )
     if newest is None:
-        return InForce(0, templates_of(sheet)[0].rubric)
+        tolerance_mm = float(sheet.tolerance_mm)
+        return InForce(0, default_rubric(sheet.asks, tolerance_mm, sheet.weights_version))
     by = newest.made_by.display_name
     return InForce(newest.number, rubric_from_json(newest.document), by, newest.made_at)
 

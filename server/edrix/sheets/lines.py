@@ -17,7 +17,7 @@ from valvetrain.engine import Engine
 from valvetrain.grading import FURTHER, Entry, EntryError, SpecVerdict, Written, read_entry
 from valvetrain.units import Unit
 
-MOST_DEG = 1e6
+MOST_DEG = 1e12
 """Of an angle as somebody types it: what is far beyond any turn is refused before it is kept."""
 ShortText = Annotated[str, Field(max_length=40)]
 

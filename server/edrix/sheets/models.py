@@ -5,6 +5,8 @@ from typing import ClassVar
 from django.conf import settings
 from django.db import models
 
+from valvetrain.grading.rubric import WITHOUT_LIMITS
+
 
 class Sheet(models.Model):
     """Work set to a class: measure this stand. It keeps the key it was set with."""
@@ -22,6 +24,9 @@ class Sheet(models.Model):
     """How near a limit the students' gauges cannot tell: their expanded uncertainty."""
     asks = models.JSONField(default=list)
     """What it asks for besides reading, stop and verdict: names of the core's `ASKS`."""
+    weights_version = models.CharField(max_length=20, default=WITHOUT_LIMITS)
+    """By which version's weights it counts while nobody has set others; sheets from before this
+    was kept are of the version that had no limits."""
     given_back_at = models.DateTimeField(null=True)
     """When grades that tell how far off a reading is were shown to students; null while not."""
     opens_at = models.DateTimeField(null=True)

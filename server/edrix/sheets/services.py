@@ -34,6 +34,7 @@ from edrix.sheets.new_sheet import asks_of, length_mm
 from edrix.stands import services as stands
 from edrix.stands.services import Stand
 from valvetrain.grading import Entry
+from valvetrain.grading.weights import RUBRIC_VERSION
 
 GRACE = timedelta(minutes=2)
 """For a sheet that was sent before it closed and came late, over thin Wi-Fi."""
@@ -75,6 +76,7 @@ def set_sheet(user: User, class_id: int, new: NewSheet) -> Sheet:
         tolerance_mm=length_mm(new, "tolerance"),
         gauge_mm=length_mm(new, "gauge") if new.gauge.strip() else Decimal(0),
         asks=asks_of(new, engines.core_engine(stand.engine_version)),
+        weights_version=RUBRIC_VERSION,
         set_by=user,
     )
 

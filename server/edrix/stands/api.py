@@ -158,6 +158,16 @@ class KeyIn(In):
     """What the stand's meter read, as typed; blank where nobody looked."""
     confirmed: bool = False
 
+    def typed(self) -> dict[str, Any]:
+        """For services.enter_key."""
+        return {
+            "gaps": [gap.typed() for gap in self.gaps],
+            "uncertainty": self.uncertainty,
+            "unit": self.uncertainty_unit,
+            "meter": self.meter,
+            "confirmed": self.confirmed,
+        }
+
 
 class KeySaved(Schema):
     number: int
@@ -224,16 +234,7 @@ def create_stand(request: HttpRequest, class_id: int, body: NewStand) -> Status[
 def enter_key(request: HttpRequest, stand_id: int, body: KeyIn) -> Status[dict[str, int]]:
     """A new key; older ones stay for the sheets that were set with them. A 409 with `confirm`
     names gaps that look like slips."""
-    gaps = [gap.typed() for gap in body.gaps]
-    key = services.enter_key(
-        user_of(request),
-        stand_id,
-        gaps,
-        body.uncertainty,
-        body.uncertainty_unit,
-        meter=body.meter,
-        confirmed=body.confirmed,
-    )
+    key = services.enter_key(user_of(request), stand_id, **body.typed())
     return Status(201, {"number": key.number})
 
 

@@ -14,6 +14,7 @@ from valvetrain.grading.rubric import (
     Circumstances,
     WrittenParts,
     check_rubric,
+    default_rubric,
     grade,
     judged,
     templates,
@@ -162,6 +163,16 @@ def test_nobody_passes_whose_readings_are_mostly_wrong(template, wrong, passed):
     told = of(sheet(**off), replace(reading, weight=1), Item("verdict", 1), Item("position", 1))
     assert told.passed is passed
     assert told.fails == (() if passed else ("reading",))
+
+
+def test_a_sheet_that_was_set_before_parts_had_limits_has_none():
+    """What its students were told stands."""
+    for version, least in (("edrix-rubric/2", 0), ("edrix-rubric/3", 50)):
+        rubric = default_rubric((), 0.02, version)
+        assert {one.part: one.least_percent for one in rubric.items}["reading"] == least
+        assert [one.weight for one in rubric.items] == [
+            one.weight for one in templates((), 0.02)[0].rubric.items
+        ]
 
 
 @pytest.mark.parametrize(

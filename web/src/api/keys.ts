@@ -5,6 +5,7 @@
 
 export const keys = {
   session: ["session"],
+  address: ["address"],
   engines: ["engines"],
   methods: ["methods"],
   patterns: ["patterns"],

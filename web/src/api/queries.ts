@@ -227,7 +227,7 @@ export const classesQuery = queryOptions({
 
 /** Where phones open this Edrix; it does not change while a page is open. */
 export const addressQuery = queryOptions({
-  queryKey: ["address"],
+  queryKey: keys.address,
   queryFn: () => unwrap(api.GET("/api/address")),
   staleTime: Number.POSITIVE_INFINITY,
 });

@@ -160,7 +160,11 @@ function Code({ path }: { path: string }) {
   const { data } = useQuery(addressQuery);
   if (data === undefined) return null;
   if (data.address === null) {
-    return <p className="soft qr">No code: phones can’t open this Edrix; it listens on this machine only.</p>;
+    return (
+      <p className="soft qr">
+        No code: phones can’t open this Edrix; it listens on this machine only.
+      </p>
+    );
   }
   return (
     <figure className="qr">
