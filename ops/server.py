@@ -192,7 +192,7 @@ class App:
         self._log = state_dir() / "server.log"
         self._process: subprocess.Popen[bytes] | None = None
         self.address = environment.get("EDRIX_ADDRESS", "")
-        """Where phones open it; empty where they cannot, or nobody knows."""
+        """Where phones open it; empty where they cannot."""
         self.url = _url("http" if https is None else "https", address)
         self.plain_url = self.url if https is None else _url("http", https.plain)
 

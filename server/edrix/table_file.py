@@ -19,7 +19,7 @@ MOST_CELL = 300
 MOST_UNPACKED_BYTES = 80_000_000
 """A workbook is a zip; what unpacks to more than this is no class list."""
 UNSEEN = "\ufeff\u200b\u200c\u200d\u2060\u00a0 \t"
-"""Letters without ink, behind which a formula is one all the same for some programs."""
+"""Invisible characters: some programs skip them, and run the formula that follows."""
 FORMULA = "is a formula; nothing is worked out here: paste its value"
 MERGED = "is merged with its neighbours; write it into every row"
 MOST_MERGED = 20_000

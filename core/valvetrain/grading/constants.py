@@ -57,7 +57,7 @@ SAME_PERCENT = 1e-9
 FALLS_TO_ZERO = 3.0
 """Where a template lets a reading's worth fall, it is nothing at so many tolerances. Chosen."""
 HALF_PERCENT, WHOLE_PERCENT = 50.0, 100.0
-"""Of a part: nobody passes who measured most valves wrong, and what can hurt somebody is all done.
+"""The least share of a part that passes: half of the readings, and all of what can hurt somebody.
 Common practice."""
 MOST_WEIGHT = 1000
 """Points of one part. Limit."""

@@ -3,5 +3,5 @@
 from django.dispatch import Signal
 
 passcode_given = Signal()
-"""Gives `user_id`: somebody else made a new passcode for them, because the old one is not safe or
-is forgotten. What opens by a secret of theirs must not open any more."""
+"""Gives `user_id`. An instructor made a new passcode for this person, because the old one was lost
+or is known to others: secret addresses of theirs end with it."""

@@ -18,7 +18,7 @@ from valvetrain.grading import FURTHER, Entry, EntryError, SpecVerdict, Written,
 from valvetrain.units import Unit
 
 MOST_DEG = 1e12
-"""Of an angle as somebody types it: what is far beyond any turn is refused before it is kept."""
+"""The largest angle that a draft keeps, in crank degrees."""
 ShortText = Annotated[str, Field(max_length=40)]
 
 
