@@ -1,5 +1,7 @@
 """Names as people type them, and in the order in which the school's language has them."""
 
+import unicodedata
+
 from django.conf import settings
 from django.db.models.functions import Collate
 
@@ -13,6 +15,16 @@ def tidy(typed: str, sentence: str, *, field: str = "name", problem: str = "give
     if not name:
         raise InvalidError(sentence, [FieldFault(field, problem)])
     return name
+
+
+_APOSTROPHES = str.maketrans(dict.fromkeys("’‘ʼʹ´`＇", "'"))
+
+
+def folded(name: str) -> str:
+    """A name for comparing: composed and decomposed accents, any apostrophe, large and small
+    letters and any number of blanks are alike (Unicode NFKC)."""
+    plain = unicodedata.normalize("NFKC", name.translate(_APOSTROPHES))
+    return " ".join(unicodedata.normalize("NFKC", plain.casefold()).split())
 
 
 def by_name(field: str) -> Collate:

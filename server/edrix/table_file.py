@@ -24,6 +24,7 @@ FORMULA = "is a formula; nothing is worked out here: paste its value"
 MERGED = "is merged with its neighbours; write it into every row"
 MOST_MERGED = 20_000
 _MERGED = re.compile(rb"""mergeCell\s[^>]*?ref\s*=\s*["']([^"']*)""")
+_SAYS_DELIMITER = re.compile(r"\Asep=.\r?\n", re.IGNORECASE)
 _QUOTED = re.compile(r'"[^"]*"')
 
 
@@ -55,6 +56,8 @@ def refused(problem: str) -> InvalidError:
 
 def _csv(data: bytes) -> Table:
     text, notes = _text(data)
+    # A first line that only says how cells are parted, for one spreadsheet program.
+    text = _SAYS_DELIMITER.sub("", text, count=1)
     first = _QUOTED.sub("", text.split("\n", 1)[0])
     delimiter = max(";\t,", key=first.count)
     faults: dict[tuple[int, int], str] = {}

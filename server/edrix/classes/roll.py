@@ -15,6 +15,7 @@ from edrix.classes import services
 from edrix.classes.models import Membership, TeachingClass
 from edrix.classes.pasted import Line, read_lines, read_list
 from edrix.errors import ConflictError, FieldFault, InvalidError
+from edrix.names import folded
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +50,7 @@ def preview(user: User, class_id: int, pasted: str) -> list[Seen]:
     unfit = _unfit(teaching_class, [one.line for one in read if one.line], known)
     taken = accounts.taken_sign_in_names()
     names = list(services.students_of(class_id).values_list("display_name", flat=True))
-    here = {name.casefold() for name in names}
+    here = {folded(name) for name in names}
     seen = []
     for one in read:
         if one.line is None:
@@ -60,12 +61,12 @@ def preview(user: User, class_id: int, pasted: str) -> list[Seen]:
         signs_in = one.line.sign_in_name or accounts.free_sign_in_name(name, taken)
         taken.add(signs_in)
         says = ""
-        if person is None and name.casefold() in here:
+        if person is None and folded(name) in here:
             says = (
                 f"{name} is in this class already. Take this line out if it is the same person; "
                 "otherwise they get a sign-in name of their own."
             )
-        here.add(name.casefold())
+        here.add(folded(name))
         problem = unfit.get(one.line.sign_in_name or "", "")
         seen.append(Seen(one.number, name, signs_in, person is not None, says, problem))
     return seen

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from edrix.intake.columns import FileColumn
+from edrix.names import folded
 from edrix.table_file import Table
 from valvetrain.engine import Engine
 from valvetrain.grading import FURTHER, STOP, VERDICT, Entry, EntryError, read_entry
@@ -141,7 +142,7 @@ class People:
     """A class's students by what a file may call them."""
 
     def __init__(self, students: tuple[ListedStudent, ...]):
-        self._by_sign_in = {student.sign_in_name.casefold(): student for student in students}
+        self._by_sign_in = {folded(student.sign_in_name): student for student in students}
         self._by_name: dict[str, list[ListedStudent]] = {}
         for student in students:
             self._by_name.setdefault(_name(student.name), []).append(student)
@@ -149,7 +150,7 @@ class People:
     def called(self, name: str, sign_in: str = "") -> ListedStudent | str:
         if not sign_in and not name:
             return "names no student"
-        found = self._by_sign_in.get((sign_in or name).casefold())
+        found = self._by_sign_in.get(folded(sign_in or name))
         if found is not None:
             return found
         if sign_in:
@@ -163,8 +164,8 @@ class People:
 
 
 def _name(name: str) -> str:
-    """So that case, blanks and “Falkner, Ines” do not matter."""
-    return " ".join(sorted(name.casefold().replace(",", " ").split()))
+    """So that case, blanks, accents' ways of writing and “Falkner, Ines” do not matter."""
+    return " ".join(sorted(folded(name.replace(",", " ")).split()))
 
 
 class _Reader:
@@ -243,7 +244,8 @@ def _same_engine(values: Mapping[str, str], target: Target) -> Iterator[str]:
 def _entry(
     values: Mapping[str, str], units: Mapping[str, str], target: Target, crank_deg: float | None
 ) -> Entry:
-    number = values.get("valve", "")
+    # A spreadsheet writes 1.0 where its column holds figures.
+    number = re.sub(r"\.0+$", "", values.get("valve", ""))
     if not re.fullmatch(r"[0-9]{1,4}", number):
         raise _RowError(f"“{number[:20]}” is no valve's number")
     verdict = values.get("verdict", "").casefold()
