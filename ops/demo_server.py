@@ -96,7 +96,10 @@ class Served:
         environment = school.copy()
         if also:
             environment["EDRIX_HOSTS"] = f"localhost,127.0.0.1,{also}"
-        self.app = App(environment, ("127.0.0.1", free_port("127.0.0.1", port)))
+        free = free_port("127.0.0.1", port)
+        # As in a school: what is printed leads phones to a name of the house.
+        environment["EDRIX_ADDRESS"] = f"http://{also or 'edrix.workshop'}:{free}"
+        self.app = App(environment, ("127.0.0.1", free))
         self.demo = DemoServer(self.app.url, dict(school.passcodes), environment)
 
     def reset(self) -> None:

@@ -69,7 +69,7 @@ def test_a_whole_run_by_keys(page_as):
 
 def test_a_run_by_touch_goes_on_after_the_browser_was_closed(page_as):
     page = page_as("pim.ostrander", "/work", phone=True)
-    begin(page, "The pump, guided")
+    begin(page, "The pump, shown")
     step = page.get_by_role("region", name="Next step")
     # The first step is to look at the pads; the next one is about a valve.
     step.get_by_role("button", name="Show me").tap()
@@ -106,7 +106,7 @@ def test_a_run_by_touch_goes_on_after_the_browser_was_closed(page_as):
     )
     assert small == []
     page.goto("/work")
-    page.locator(".work-row", has_text="The pump, guided").get_by_role("button", name="Go on").tap()
+    page.locator(".work-row", has_text="The pump, shown").get_by_role("button", name="Go on").tap()
     expect(said(page)).to_contain_text("Turned 10° on")
 
 

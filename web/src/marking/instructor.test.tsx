@@ -196,6 +196,7 @@ describe("stands and keys", () => {
       uncertainty: "",
       uncertainty_unit: "thou",
       meter: "",
+      confirmed: false,
     });
   });
 

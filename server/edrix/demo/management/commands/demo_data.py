@@ -74,7 +74,7 @@ PRACTICE: tuple[tuple[str, str, str, tuple[tuple[str, int | None], ...]], ...] =
         "alone",
         (("wrong-setting", 3), ("receding-valve", 5), ("seized-nut", 6), ("bent-push-rod", 8)),
     ),
-    ("The pump, guided", "01-p4-fire-pump", "shown", (("wrong-setting", 3),)),
+    ("The pump, shown", "01-p4-fire-pump", "shown", (("wrong-setting", 3),)),
 )
 REFRESHED = (
     "Signe Moltke",
